@@ -1,0 +1,73 @@
+# make demo | test | bench | screenshots; PORT= and RASANTE_DATA= change where the demo lives.
+PY := .venv/bin/python
+export RASANTE_DATA ?= $(CURDIR)/var
+CHROMIUM := /usr/bin/chromium
+
+.PHONY: demo test bench screenshots web schema lock lint check-core check-api check-browser format
+
+demo: .venv/run rasante/webapp/index.html
+	$(PY) -m rasante.cli demo
+
+test: .venv/test web/node_modules/.done rasante/webapp/index.html $(CHROMIUM)
+	$(MAKE) lint
+	$(MAKE) check-core check-api
+	$(MAKE) check-browser
+
+lint: .venv/test web/node_modules/.done
+	.venv/bin/ruff format --check . && .venv/bin/ruff check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	$(PY) manage.py makemigrations --check --dry-run
+	$(PY) -m rasante.core.tanks.schema | diff - rasante/core/tanks/tank_file.schema.json
+	$(PY) manage.py spectacular --validate --fail-on-warn | diff - web/src/api/schema.yaml
+	cd web && npx --no-install openapi-typescript src/api/schema.yaml | diff - src/api/schema.d.ts
+	cd web && npm run --silent check
+
+check-core check-api check-browser: check-%: .venv/test
+	$(PY) -W error::RuntimeWarning manage.py test tests.$*
+
+bench: .venv/test
+	$(PY) -m tests.bench
+
+screenshots: .venv/test rasante/webapp/index.html $(CHROMIUM)
+	$(PY) -m tests.browser.screenshots
+
+# After a change of the API: write its schema and the typed client anew.
+schema: .venv/test web/node_modules/.done
+	$(PY) manage.py spectacular --validate --fail-on-warn --file web/src/api/schema.yaml
+	cd web && npm run --silent client
+	$(PY) -m rasante.core.tanks.schema > rasante/core/tanks/tank_file.schema.json
+
+format: .venv/test web/node_modules/.done
+	.venv/bin/ruff format . && .venv/bin/ruff check --fix .
+	cd web && npm run --silent format
+
+lock: .venv/bin/python
+	$(PY) -m pip install --quiet pip-tools
+	cd requirements && for part in run test; do ../.venv/bin/pip-compile --quiet --upgrade --strip-extras \
+		--no-emit-index-url --no-emit-trusted-host --no-emit-find-links --no-annotate --no-header \
+		--output-file $$part.txt $$part.in; done
+
+web: rasante/webapp/index.html
+
+.venv/bin/python:
+	python3 -m venv .venv
+
+.venv/run: requirements/run.txt pyproject.toml | .venv/bin/python
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements/run.txt
+	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --editable .
+	touch $@
+
+.venv/test: requirements/test.txt .venv/run
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements/test.txt
+	touch $@
+
+web/node_modules/.done: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+rasante/webapp/index.html: web/node_modules/.done web/index.html web/vite.config.ts $(shell find web/src -type f)
+	cd web && npm run --silent build -- --logLevel warn
+
+$(CHROMIUM):
+	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium
