@@ -1,0 +1,1 @@
+"""The rules of the job. NumPy and SciPy only: no framework, no files, no screen."""

@@ -1,0 +1,152 @@
+"""A tank as the computation sees it: a shape with what stands in it, and where its levels are read from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from scipy.optimize import brentq
+
+from ..errors import InputError
+from .sections import Array
+from .shapes import Shape
+
+
+@dataclass(frozen=True)
+class Deadwood:
+    """Volume taken (negative) or added (positive) by what is inside, spread evenly over a height.
+
+    Parameters
+    ----------
+    from_m, to_m : float
+        Innage at which it begins and ends [m].
+    volume_m3 : float
+        Its whole volume [m³].
+    """
+
+    from_m: float
+    to_m: float
+    volume_m3: float
+
+    def below(self, level: Array) -> Array:
+        """Volume of the part below `level` [m³]."""
+        return np.asarray(self.volume_m3 * np.clip((level - self.from_m) / (self.to_m - self.from_m), 0, 1))
+
+    def rate(self, level: Array) -> Array:
+        """Volume by height at `level` [m²]."""
+        inside = (level >= self.from_m) & (level < self.to_m)
+        return np.where(inside, self.volume_m3 / (self.to_m - self.from_m), 0.0)
+
+
+@dataclass(frozen=True)
+class Tank:
+    """A level tank.
+
+    Parameters
+    ----------
+    shape : Shape
+        The inside of the shell and its ends.
+    reference_height_m : float
+        Height above the inside bottom of the point that ullage is counted from [m].
+    deadwood : tuple of Deadwood
+        What stands inside.
+    """
+
+    shape: Shape
+    reference_height_m: float
+    deadwood: tuple[Deadwood, ...] = ()
+
+    @property
+    def inside_height(self) -> float:
+        """Innage of a brim-full tank [m]."""
+        return self.shape.inside_height
+
+    @property
+    def capacity(self) -> float:
+        """Volume of a brim-full tank [m³]."""
+        return float(self.volume(self.inside_height))
+
+    def volume(self, level: npt.ArrayLike) -> Array:
+        """Volume of liquid [m³] at innage `level` [m], of the same shape; clipped to the tank."""
+        h = np.clip(np.asarray(level, dtype=float), 0, self.inside_height)
+        volume = self.shape.volume(h)
+        for part in self.deadwood:
+            volume = volume + part.below(h)
+        return volume
+
+    def surface(self, level: npt.ArrayLike) -> Array:
+        """Area of the liquid's surface [m²], the slope of the volume, at innage `level` [m]."""
+        h = np.clip(np.asarray(level, dtype=float), 0, self.inside_height)
+        surface = self.shape.surface(h)
+        for part in self.deadwood:
+            surface = surface + part.rate(h)
+        return surface
+
+    def level(self, volume_m3: float) -> float:
+        """Innage at which the tank holds a volume.
+
+        Parameters
+        ----------
+        volume_m3 : float
+            Volume of liquid [m³].
+
+        Returns
+        -------
+        float
+            Innage [m], to 1e-9 m or the last digit of the volume, whichever is coarser.
+
+        Raises
+        ------
+        InputError
+            If the tank does not hold so much, or the volume is negative.
+
+        Notes
+        -----
+        Brent's method on the model itself (`scipy.optimize.brentq`), not a look-up in a table.
+        """
+        capacity = self.capacity
+        if not 0 <= volume_m3 <= capacity * (1 + 1e-12):
+            raise InputError.at(
+                "volume",
+                f"{volume_m3 * 1000:.1f} L is outside this tank: it holds 0 to {capacity * 1000:.1f} L",
+            )
+        if volume_m3 >= capacity:
+            return self.inside_height
+        if volume_m3 == 0:
+            return 0.0
+        return float(
+            brentq(lambda h: float(self.volume(h)) - volume_m3, 0.0, self.inside_height, xtol=1e-10, rtol=1e-14)
+        )
+
+    def check(self) -> None:
+        """Raise `InputError` if the deadwood takes more than the tank has at some level.
+
+        The volume must never fall as the level rises.
+        """
+        for index, part in enumerate(self.deadwood):
+            if part.to_m > self.inside_height * (1 + 1e-9):
+                raise InputError.at(
+                    f"deadwood[{index}].to_mm",
+                    f"{part.to_m * 1000:g} mm is above the inside height of {self.inside_height * 1000:g} mm",
+                )
+        if not self.deadwood:
+            return
+        edges = [edge for part in self.deadwood for edge in (part.from_m, part.to_m)]
+        grid = np.unique(np.concatenate([np.linspace(0, self.inside_height, 2001), edges]))
+        grid = grid[grid <= self.inside_height]
+        falls = np.flatnonzero(np.diff(self.volume(grid)) < -1e-12)
+        if falls.size:
+            height = grid[falls[0]] * 1000
+            guilty = next(
+                (
+                    i
+                    for i, d in enumerate(self.deadwood)
+                    if d.volume_m3 < 0 and d.from_m * 1000 <= height < d.to_m * 1000
+                ),
+                0,
+            )
+            raise InputError.at(
+                f"deadwood[{guilty}].volume_l",
+                f"takes more than the tank holds at {height:.0f} mm: the volume would fall as the level rises",
+            )
