@@ -1,0 +1,108 @@
+"""What every page and API answer has in common: the shape of errors, JSON, pages of a list, the web app's shell."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import orjson
+from django.conf import settings
+from django.contrib.auth.views import redirect_to_login
+from django.core.exceptions import PermissionDenied, RequestDataTooBig
+from django.db import OperationalError
+from django.db.models import ProtectedError
+from django.http import Http404, HttpRequest, HttpResponse
+from django.views.decorators.csrf import ensure_csrf_cookie
+from rest_framework import exceptions, pagination, renderers
+from rest_framework.response import Response
+
+from .core.errors import InputError, Problem
+
+
+class JSONRenderer(renderers.BaseRenderer):
+    """JSON by orjson: tables have tens of thousands of numbers."""
+
+    media_type = "application/json"
+    format = "json"
+    charset = None
+
+    def render(self, data: Any, accepted_media_type: str | None = None, renderer_context: Any = None) -> bytes:
+        """Render `data`; an empty answer stays empty."""
+        if data is None:
+            return b""
+        return orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY, default=str)
+
+
+class Pages(pagination.PageNumberPagination):
+    """Lists come in pages; ``?page_size=`` up to 200."""
+
+    page_size_query_param = "page_size"
+    max_page_size = 200
+
+
+class Conflict(exceptions.APIException):
+    """Someone else has changed the same thing meanwhile."""
+
+    status_code = 409
+    default_code = "conflict"
+
+
+def _flatten(detail: Any, where: str = "") -> list[Problem]:
+    if isinstance(detail, dict):
+        found = []
+        for key, inner in detail.items():
+            name = "" if key in ("detail", "non_field_errors") else str(key)
+            found += _flatten(inner, f"{where}.{name}" if where and name else where or name)
+        return found
+    if isinstance(detail, list | tuple):
+        return [problem for inner in detail for problem in _flatten(inner, where)]
+    return [Problem(where, str(detail))]
+
+
+def problems_response(error: Exception, context: Any = None) -> Response | None:
+    """Turn what went wrong into ``{"problems": [{"where", "what"}]}`` with the status that fits."""
+    status, problems = 400, []
+    if isinstance(error, InputError):
+        problems = list(error.problems)
+    elif isinstance(error, ProtectedError):
+        status, problems = 409, [Problem("", "it cannot be deleted: signed records refer to it and are kept")]
+    elif isinstance(error, RequestDataTooBig):
+        status, problems = 413, [Problem("", "this is far too large: a tank file or a proof has at most 1 MB")]
+    elif isinstance(error, Http404):
+        status, problems = 404, [Problem("", "there is no such thing here: it may have been deleted")]
+    elif isinstance(error, PermissionDenied):
+        status, problems = 403, [Problem("", "you may not do this")]
+    elif isinstance(error, OperationalError) and "locked" in str(error):
+        status, problems = 503, [Problem("", "the database is busy: try again in a moment")]
+    elif isinstance(error, exceptions.NotAuthenticated):
+        status, problems = 401, [Problem("", "sign in first")]
+    elif isinstance(error, exceptions.APIException):
+        status, problems = error.status_code, _flatten(error.detail)
+    else:
+        return None
+    body = {"problems": [{"where": problem.where, "what": problem.what} for problem in problems]}
+    return Response(body, status=status)
+
+
+@ensure_csrf_cookie
+def shell(request: HttpRequest, path: str = "") -> HttpResponse:
+    """Serve the web app; whoever is not signed in gets only the page to do so."""
+    if not request.user.is_authenticated and not request.path.startswith("/sign-in"):
+        return redirect_to_login(request.get_full_path(), "/sign-in", "next")
+    page = settings.WEBAPP / "index.html"
+    if not page.exists():
+        return HttpResponse(
+            "The web app is not built yet: run `make web` and start again.", status=503, content_type="text/plain"
+        )
+    response = HttpResponse(page.read_bytes(), content_type="text/html; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def attachment(content: bytes | str, content_type: str, name: str) -> HttpResponse:
+    """Answer with a file to keep."""
+    from django.utils.text import slugify
+
+    stem, _, ending = name.rpartition(".")
+    response = HttpResponse(content, content_type=content_type)
+    response["Content-Disposition"] = f'attachment; filename="{slugify(stem) or "rasante"}.{ending}"'
+    return response

@@ -1,0 +1,136 @@
+"""The board: where each tank's work stands, and what needs a person now."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Prefetch
+from django.utils import timezone
+
+from ..core.scaling.transmitter import judge_range
+from ..core.units import System
+from ..tanks.models import Tank
+from ..tanks.present import facts
+from .models import Proof, Transmitter
+
+
+def tanks_with_work():
+    """Return tanks with their transmitter and proofs at hand."""
+    return Tank.objects.select_related("site", "transmitter").prefetch_related(
+        Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by"))
+    )
+
+
+def _transmitter(tank: Tank) -> Transmitter | None:
+    return getattr(tank, "transmitter", None)
+
+
+def _latest(tank: Tank, state: str) -> Proof | None:
+    return next((proof for proof in tank.proofs.all() if proof.state == state), None)
+
+
+def _changed_since(tank: Tank, proof: Proof) -> bool:
+    transmitter = _transmitter(tank)
+    record = proof.record or {}
+    return (
+        record["tank"]["document"] != tank.document
+        or transmitter is None
+        or record["transmitter"]["document"] != transmitter.document
+    )
+
+
+def _station(key: str, state: str, words: str) -> dict[str, str]:
+    labels = {"survey": "Survey", "table": "Table", "scale": "Scale", "prove": "Prove"}
+    return {"key": key, "label": labels[key], "state": state, "words": words}
+
+
+def _survey(tank: Tank) -> dict[str, str]:
+    lacking = []
+    if not tank.product:
+        lacking.append("product")
+    if "reference_height_mm" not in tank.document:
+        lacking.append("reference height")
+    if not tank.ports:
+        lacking.append("openings")
+    if lacking:
+        return _station("survey", "in hand", f"still to note: {', '.join(lacking)}")
+    return _station("survey", "done", f"revision {tank.revision}")
+
+
+def _scale(tank: Tank, system: System) -> dict[str, str]:
+    transmitter = _transmitter(tank)
+    if transmitter is None:
+        return _station("scale", "not started", "no transmitter yet")
+    worst = judge_range(transmitter.scaled, tank.file.tank, system)[0]
+    if worst.weight == "stop":
+        return _station("scale", "needs you", worst.text)
+    return _station("scale", "done", worst.text)
+
+
+def _prove(tank: Tank) -> dict[str, str]:
+    draft, signed = _latest(tank, Proof.DRAFT), _latest(tank, Proof.SIGNED)
+    if draft is not None:
+        return _station("prove", "in hand", f"a draft of {timezone.localtime(draft.changed_at):%d %b} is not signed")
+    if signed is None:
+        return _station("prove", "not started", "never proven")
+    if signed.record["result"]["verdict"] == "fail":
+        return _station("prove", "needs you", "the last proof failed")
+    if _changed_since(tank, signed):
+        return _station("prove", "needs you", "tank or scale has changed since the last proof")
+    return _station("prove", "done", f"passed {timezone.localtime(signed.signed_at):%d %b %Y}")
+
+
+def stations(tank: Tank, system: System) -> list[dict[str, str]]:
+    """Tell how far the work on a tank has come, station by station in the order of the job."""
+    made = "uncertainty stated" if tank.document.get("uncertainty") else "no uncertainty stated"
+    return [_survey(tank), _station("table", "done", made), _scale(tank, system), _prove(tank)]
+
+
+def last_dip(tank: Tank) -> dict[str, Any] | None:
+    """Return the level dipped in the latest signed proof that has a dip, with its age, or None."""
+    for proof in tank.proofs.all():
+        dip = proof.record["result"]["dip"] if proof.state == Proof.SIGNED else None
+        if dip:
+            level = min(dip["dipped_mm"], tank.file.tank.inside_height * 1000) / 1000
+            volume = float(tank.file.tank.volume(level))
+            age = timezone.now() - proof.signed_at
+            return {
+                "innage_mm": level * 1000,
+                "volume_l": volume * 1000,
+                "volume_pct": volume / tank.file.tank.capacity * 100,
+                "at": proof.signed_at,
+                "age_days": age.total_seconds() / 86400,
+            }
+    return None
+
+
+def board(system: System) -> dict[str, Any]:
+    """Make the board: every tank with its work, and what needs a person, most pressing first."""
+    cards, attention = [], []
+    for tank in tanks_with_work():
+        work = stations(tank, system)
+        cards.append(
+            {
+                "id": tank.pk,
+                "site_name": tank.site.name,
+                "facts": facts(tank.file),
+                "stations": work,
+                "level": last_dip(tank),
+            }
+        )
+        for rank, state in enumerate(("needs you", "in hand")):
+            attention += [
+                {
+                    "rank": rank,
+                    "tank": tank.pk,
+                    "name": tank.name,
+                    "site_name": tank.site.name,
+                    "station": station["key"],
+                    "words": station["words"],
+                    "state": state,
+                }
+                for station in work
+                if station["state"] == state
+            ]
+    attention.sort(key=lambda entry: entry["rank"])
+    return {"attention": attention, "tanks": cards}

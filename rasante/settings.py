@@ -1,0 +1,151 @@
+"""Settings. What differs from place to place comes from the environment: see the README."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+PACKAGE = Path(__file__).resolve().parent
+#: Where the database and the secret key live.
+DATA = Path(os.environ.get("RASANTE_DATA", PACKAGE.parent / "var")).resolve()
+DATA.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    """Return the installation's own key, made at the first start and kept beside the database."""
+    file = DATA / "secret_key"
+    if not file.exists():
+        file.touch(mode=0o600)
+        file.write_text(secrets.token_urlsafe(50))
+    return file.read_text().strip()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("RASANTE_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "simple_history",
+    "axes",
+    "rasante.accounts",
+    "rasante.tanks",
+    "rasante.scaling",
+    "rasante.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "rasante.urls"
+WSGI_APPLICATION = "rasante.wsgi.application"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "rasante.sqlite3",
+        "OPTIONS": {
+            # Readers never wait for the writer, a writer waits its turn instead of failing.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=10000; "
+            "PRAGMA foreign_keys=ON;",
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+        },
+        "ATOMIC_REQUESTS": False,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "rasante.accounts.api.locked_out"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+CSRF_COOKIE_SAMESITE = "Lax"
+# Behind a proxy that speaks https, RASANTE_HTTPS=1 keeps the cookies to it.
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("RASANTE_HTTPS") == "1"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "style-src": ["'self'", "'unsafe-inline'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+
+# The largest body that is read at all; what a tank file or a CSV may have is less, and is said in words.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 12_000_000
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rasante.accounts.permissions.SignedInAndOnlyALeadDeletes"],
+    "DEFAULT_RENDERER_CLASSES": ["rasante.http.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PAGINATION_CLASS": "rasante.http.Pages",
+    "PAGE_SIZE": 50,
+    "EXCEPTION_HANDLER": "rasante.http.problems_response",
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Rasante",
+    "DESCRIPTION": "Survey, table, scale and prove level transmitters. Lengths in mm, volumes in litres.",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["rasante.accounts.permissions.SignedInAndOnlyALeadDeletes"],
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "VerdictEnum": ["pass", "fail", "incomplete"],
+        "SystemEnum": ["metric", "us"],
+    },
+}
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = os.environ.get("TZ", "UTC")
+USE_TZ = True
+
+WEBAPP = PACKAGE / "webapp"
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA / "static"
+WHITENOISE_ROOT = WEBAPP / "root" if (WEBAPP / "root").exists() else None
+STATICFILES_DIRS = [WEBAPP] if WEBAPP.exists() else []
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_MAX_AGE = 365 * 24 * 3600
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"axes": {"level": "ERROR"}},
+}

@@ -1,0 +1,189 @@
+"""Sheets: what every printed page has in common. Title block, hairlines, the section drawn to scale, page numbers."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from pathlib import Path
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from .core.cautions import standing_caution
+from .core.tanks.shapes import Outline
+
+TEXT, BOLD, MONO = (
+    "AtkinsonHyperlegibleNext-Regular",
+    "AtkinsonHyperlegibleNext-Bold",
+    "AtkinsonHyperlegibleMono-Regular",
+)
+INK, RULE, LINE, LIMIT, DONE, PAPER = (
+    HexColor(colour) for colour in ("#1B262B", "#B9B2A2", "#0B6E7A", "#B83A26", "#47733B", "#F6F3EC")
+)
+_FONTS = Path(__file__).resolve().parent / "fonts"
+for _name in (TEXT, BOLD, MONO):
+    pdfmetrics.registerFont(TTFont(_name, _FONTS / f"{_name}.ttf"))
+
+WIDTH, HEIGHT = A4
+MARGIN = 14 * mm
+INNER = WIDTH - 2 * MARGIN
+
+
+class Sheet:
+    """A document of A4 pages with the same head and foot on each.
+
+    Parameters
+    ----------
+    title : str
+        What the sheet is, for instance ``Volume table``.
+    subject : str
+        Whose: the tank.
+    block : sequence of (str, str)
+        The title block's entries, name and value, in reading order.
+    revision : str
+        What tells this sheet from an older one.
+    """
+
+    def __init__(self, title: str, subject: str, block: Sequence[tuple[str, str]], revision: str) -> None:
+        self._buffer = io.BytesIO()
+        self.canvas = Canvas(self._buffer, pagesize=A4, pageCompression=1)
+        self.canvas.setTitle(f"{title}: {subject}")
+        self.canvas.setAuthor("Rasante")
+        self.title, self.subject, self.revision = title, subject, revision
+        self.page = 1
+        self.y = HEIGHT - MARGIN
+        self._head()
+        self._title_block(block)
+
+    def _head(self) -> None:
+        c = self.canvas
+        c.setFillColor(INK)
+        c.setFont(BOLD, 17)
+        c.drawString(MARGIN, self.y - 5 * mm, self.subject[:60])
+        c.setFont(TEXT, 10)
+        c.drawRightString(WIDTH - MARGIN, self.y - 5 * mm, self.title)
+        self.y -= 8 * mm
+        c.setStrokeColor(LINE)
+        c.setLineWidth(1.4)
+        c.line(MARGIN, self.y, WIDTH - MARGIN, self.y)
+        self.y -= 3 * mm
+        c.setFont(TEXT, 7)
+        c.setFillColor(INK)
+        c.drawString(MARGIN, MARGIN - 6 * mm, standing_caution()[:150])
+        c.drawRightString(WIDTH - MARGIN, MARGIN - 6 * mm, f"Rasante · {self.revision} · page {self.page}")
+
+    def _title_block(self, block: Sequence[tuple[str, str]]) -> None:
+        c, columns = self.canvas, 3
+        width = INNER / columns
+        rows = [block[i : i + columns] for i in range(0, len(block), columns)]
+        for row in rows:
+            wrapped = [simpleSplit(value or "not stated", TEXT, 9, width - 3 * mm)[:2] for _, value in row]
+            height = (5 + 4 * max(len(lines) for lines in wrapped)) * mm
+            for index, ((name, _), lines) in enumerate(zip(row, wrapped, strict=True)):
+                x = MARGIN + index * width
+                c.setFont(TEXT, 6.5)
+                c.setFillColor(LINE)
+                c.drawString(x, self.y - 2.6 * mm, name)
+                c.setFillColor(INK)
+                c.setFont(TEXT, 9)
+                for number, line in enumerate(lines):
+                    c.drawString(x, self.y - (6.6 + 4 * number) * mm, line)
+            self.y -= height
+            self.rule()
+
+    def rule(self) -> None:
+        """Draw a hairline across the page and leave a little room."""
+        self.canvas.setStrokeColor(RULE)
+        self.canvas.setLineWidth(0.4)
+        self.canvas.line(MARGIN, self.y, WIDTH - MARGIN, self.y)
+        self.y -= 2 * mm
+
+    def need(self, height: float) -> None:
+        """Begin a new page if less than `height` [pt] is left on this one."""
+        if self.y - height < MARGIN:
+            self.new_page()
+
+    def new_page(self) -> None:
+        """Begin a new page with the same head."""
+        self.canvas.showPage()
+        self.page += 1
+        self.y = HEIGHT - MARGIN
+        self._head()
+
+    def heading(self, text: str) -> None:
+        """Write a heading."""
+        self.need(14 * mm)
+        self.canvas.setFillColor(INK)
+        self.canvas.setFont(BOLD, 11)
+        self.canvas.drawString(MARGIN, self.y - 4.5 * mm, text)
+        self.y -= 8 * mm
+
+    def paragraph(self, text: str, size: float = 9, colour: HexColor = INK) -> None:
+        """Write text over the width of the page."""
+        for line in simpleSplit(text, TEXT, size, INNER):
+            self.need(size + 4)
+            self.canvas.setFillColor(colour)
+            self.canvas.setFont(TEXT, size)
+            self.canvas.drawString(MARGIN, self.y - size, line)
+            self.y -= size + 3
+        self.y -= 2
+
+    def section(self, outline: Outline, height: float, reference_m: float, labels: tuple[str, str]) -> None:
+        """Draw a tank's long section to scale.
+
+        Parameters
+        ----------
+        outline : Outline
+            The section.
+        height : float
+            Room for it [pt].
+        reference_m : float
+            Height of the reference point above the inside bottom [m].
+        labels : (str, str)
+            What to write at the inside height and at the reference point.
+        """
+        self.need(height)
+        c = self.canvas
+        points = outline.along
+        low, high = points.min(axis=0), points.max(axis=0)
+        tall = max(high[1], reference_m)
+        scale = min((INNER - 70 * mm) / (high[0] - low[0]), (height - 8 * mm) / tall)
+        x0 = MARGIN + (INNER - 50 * mm - (high[0] - low[0]) * scale) / 2
+        y0 = self.y - height + 4 * mm
+        placed = (points - [low[0], 0]) * scale + [x0, y0]
+        path = c.beginPath()
+        path.moveTo(*placed[0])
+        for point in placed[1:]:
+            path.lineTo(*point)
+        path.close()
+        c.setFillColor(PAPER)
+        c.setStrokeColor(INK)
+        c.setLineWidth(1)
+        c.drawPath(path, fill=1)
+        c.setLineWidth(0.4)
+        c.setDash(3, 2)
+        for seam in outline.seams:
+            x = (seam - low[0]) * scale + x0
+            c.line(x, y0, x, y0 + high[1] * scale)
+        right = placed[:, 0].max()
+        for level, label in ((high[1], labels[0]), (reference_m, labels[1])):
+            y = y0 + level * scale
+            if label:
+                c.setDash(1, 2)
+                c.line(right, y, right + 8 * mm, y)
+                c.setFont(TEXT, 7)
+                c.setFillColor(INK)
+                offset = 1.5 if level == reference_m and reference_m > high[1] else -2.5
+                c.drawString(right + 9 * mm, y + offset, label)
+        c.setDash()
+        self.y -= height
+
+    def finish(self) -> bytes:
+        """Return the PDF."""
+        self.canvas.save()
+        return self._buffer.getvalue()

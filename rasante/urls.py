@@ -1,0 +1,21 @@
+"""Every address: the API under /api/, the web app for everything else."""
+
+from django.http import JsonResponse
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from .http import shell
+
+
+def _nothing_here(request, path=""):
+    return JsonResponse({"problems": [{"where": "", "what": "there is no such address"}]}, status=404)
+
+
+urlpatterns = [
+    path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
+    path("api/", include("rasante.accounts.urls")),
+    path("api/", include("rasante.tanks.urls")),
+    path("api/", include("rasante.scaling.urls")),
+    re_path(r"^api/(?P<path>.*)$", _nothing_here),
+    re_path(r"^(?P<path>.*)$", shell),
+]
