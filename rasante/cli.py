@@ -1,0 +1,155 @@
+"""The console script ``rasante``: tables and levels from tank files, and the server."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+from .core.errors import InputError
+from .core.tanks.breakpoints import best_knots
+from .core.tanks.table import Table, make_table, table_at
+from .core.tanks.tank_file import LARGEST_FILE, TankFile, read_tank_file
+from .core.units import read_quantity
+
+
+def _fail(message: str) -> NoReturn:
+    print(f"rasante: {message}", file=sys.stderr)
+    raise SystemExit(2)
+
+
+def _read_file(name: str) -> TankFile:
+    path = Path(name)
+    try:
+        if name != "-" and path.stat().st_size > 4 * LARGEST_FILE:
+            _fail(f"{name}: this is {path.stat().st_size / 1e6:.1f} MB; a tank file has at most 1 MB")
+        text = sys.stdin.read(LARGEST_FILE + 1) if name == "-" else path.read_text("utf-8-sig")
+    except OSError as error:
+        _fail(f"{name}: {(error.strerror or str(error)).lower()}")
+    except UnicodeDecodeError:
+        _fail(f"{name}: is not UTF-8 text, so it is no tank file")
+    try:
+        return read_tank_file(text)
+    except InputError as error:
+        more = len(error.problems) - 1
+        also = f" (and {more} more)" if more else ""
+        _fail(f"{name}: {' '.join(str(error.problems[0]).split())}{also}")
+
+
+def _length(text: str, option: str) -> float:
+    try:
+        return read_quantity(text, "length", "metric")
+    except InputError as error:
+        _fail(f"{option}: {error.problems[0].what}")
+
+
+def table(arguments: argparse.Namespace) -> None:
+    """Print the volume table of a tank file, or the rows of it that a device with few points should get."""
+    file = _read_file(arguments.file)
+    step = _length(arguments.step, "--step")
+    try:
+        made = make_table(file, step)
+        if arguments.points is not None:
+            knots = best_knots(made.innage_m, made.volume_m3, arguments.points)
+            made = table_at(file, made.innage_m[knots])
+    except InputError as error:
+        _fail(f"--{error.problems[0].where}: {error.problems[0].what}")
+    sys.stdout.write(_as_csv(made) if arguments.format == "csv" else _as_json(made))
+
+
+def _as_csv(made: Table) -> str:
+    from .core.units import UNITS
+    from .tanks.present import table_csv
+
+    return table_csv(made, UNITS["mm"], UNITS["l"])
+
+
+def _as_json(made: Table) -> str:
+    from .core.units import UNITS
+    from .tanks.present import table_columns
+
+    columns = table_columns(made, UNITS["mm"], UNITS["l"])
+    lists = {name: [None] * len(made) if c is None else c.tolist() for name, c in columns.items()}
+    rows = [dict(zip(lists, row, strict=True)) for row in zip(*lists.values(), strict=True)]
+    return json.dumps(rows, indent=1) + "\n"
+
+
+def level(arguments: argparse.Namespace) -> None:
+    """Print the innage at which a tank holds a volume."""
+    file = _read_file(arguments.file)
+    try:
+        volume = read_quantity(arguments.volume, "volume", "metric")
+        innage = file.tank.level(volume)
+    except InputError as error:
+        _fail(f"--volume: {error.problems[0].what}")
+    print(f"{round(innage * 1000, 6)} mm")
+
+
+def _prepare() -> None:
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
+    import django
+    from django.core.management import call_command
+
+    django.setup()
+    call_command("migrate", interactive=False, verbosity=0)
+
+
+def serve(arguments: argparse.Namespace) -> None:
+    """Migrate the database and serve the application until stopped."""
+    _prepare()
+    _serve(arguments)
+
+
+def _serve(arguments: argparse.Namespace) -> None:
+    from waitress import serve as wait
+
+    from .wsgi import application
+
+    print(f"Rasante on http://{arguments.host}:{arguments.port}/ (stop with Ctrl-C)", flush=True)
+    wait(application, host=arguments.host, port=arguments.port, threads=8, max_request_body_size=12_000_000)
+
+
+def demo(arguments: argparse.Namespace) -> None:
+    """As serve, with the demo data and its people."""
+    _prepare()
+    from django.core.management import call_command
+
+    call_command("load_demo")
+    _serve(arguments)
+
+
+def main(argv: list[str] | None = None) -> None:
+    """Run the console script."""
+    parser = argparse.ArgumentParser(prog="rasante", description="Volume tables, and the Rasante server.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    one = commands.add_parser("table", help="print the volume table of a tank file")
+    one.add_argument("file", help="a rasante.tank/1 file, or - for standard input")
+    one.add_argument("--step", default="10mm", help="step of innage: mm, cm, m, in or ft (10mm)")
+    one.add_argument("--format", choices=["csv", "json"], default="csv")
+    one.add_argument("--points", type=int, help="only the N rows whose straight lines come closest to the table")
+    one.set_defaults(run=table)
+
+    one = commands.add_parser("level", help="print the innage at which a tank holds a volume")
+    one.add_argument("file", help="a rasante.tank/1 file, or - for standard input")
+    one.add_argument("--volume", required=True, help="for instance 3500L, 3.5 m3 or 900 US gal")
+    one.set_defaults(run=level)
+
+    for name, run, words in (
+        ("serve", serve, "migrate and serve the application"),
+        ("demo", demo, "serve the application with the demo data"),
+    ):
+        one = commands.add_parser(name, help=words)
+        one.add_argument("--host", default="127.0.0.1")
+        one.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
+        one.set_defaults(run=run)
+
+    arguments = parser.parse_args(argv)
+    arguments.run(arguments)
+
+
+if __name__ == "__main__":
+    main()

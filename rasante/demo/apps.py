@@ -1,0 +1,9 @@
+"""The demo scenario."""
+
+from django.apps import AppConfig
+
+
+class DemoConfig(AppConfig):
+    """The demo scenario."""
+
+    name = "rasante.demo"
