@@ -1,0 +1,61 @@
+import createClient, { type Middleware } from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+export type Schema = components["schemas"];
+export type Problem = Schema["Problem"];
+
+/** What the server refused, with each problem at its place. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly problems: Problem[],
+  ) {
+    super(problems.map((problem) => problem.what).join("; "));
+  }
+
+  /** The problem at one place, if there is one. */
+  at(where: string): string | undefined {
+    return this.problems.find((problem) => problem.where === where)?.what;
+  }
+}
+
+function cookie(name: string): string {
+  return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? "";
+}
+
+const csrf: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+api.use(csrf);
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Unwrap an answer: the data, or a `Refused` with the server's words. */
+export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
+  const { data, error, response } = await call;
+  if (response.ok) return data as T;
+  const problems = (error as { problems?: Problem[] } | undefined)?.problems;
+  if (response.status === 401 && !window.location.pathname.startsWith("/sign-in")) {
+    const next = encodeURIComponent(window.location.pathname + window.location.search);
+    window.location.assign(`/sign-in?next=${next}`);
+  }
+  const fallback = `the server answered ${response.status}: try again, and tell whoever keeps it if it stays`;
+  throw new Refused(response.status, problems ?? [{ where: "", what: fallback }]);
+}
+
+/** The words for anything that went wrong, a lost connection included. */
+export function wordsOf(error: unknown): string {
+  if (error instanceof Refused)
+    return error.problems.map((p) => (p.where ? `${p.where}: ${p.what}` : p.what)).join("\n");
+  return "The server cannot be reached. What you typed is kept here; it goes on when the server is back.";
+}

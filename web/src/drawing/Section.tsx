@@ -1,0 +1,207 @@
+import { type PointerEvent, useId, useRef, useState } from "react";
+
+import type { Schema } from "../api/client";
+import { useUnits } from "../frame/units";
+import type { Curve } from "../scaling/curve";
+import { levelOf } from "../scaling/curve";
+import { extent, pathOf } from "./geometry";
+import { LiquidPatterns } from "./patterns";
+import { Ruler } from "./Rulers";
+import { useWidth } from "./useSize";
+
+export interface PortMark {
+  name: string;
+  uses: string[];
+  positionMm: number | null;
+}
+
+interface Props {
+  drawing: Schema["Drawing"];
+  pattern: string;
+  product: string;
+  capacityL: number;
+  ports: PortMark[];
+  /** The line, unless only the shape is looked at. */
+  levelMm?: number;
+  volumeL?: number;
+  curve?: Curve;
+  onMove?: (innageMm: number) => void;
+  onNudge?: (steps: number) => void;
+  /** The most height the drawing may take, in pixels. */
+  tallest?: number;
+}
+
+const LEFT = 78;
+const RIGHT = 108;
+const TOP = 48;
+const BOTTOM = 16;
+
+/** The section of the tank, true to scale, with its liquid, its rulers and the line to drag. */
+export function Section(props: Props) {
+  const { drawing, pattern, product, ports, levelMm, volumeL, curve, onMove, onNudge, tallest = 340 } = props;
+  const id = useId();
+  const units = useUnits();
+  const [box, width] = useWidth<HTMLDivElement>();
+  const [view, setView] = useState<"along" | "across">("along");
+  const svg = useRef<SVGSVGElement>(null);
+  const upright = drawing.kind === "vertical_cylinder";
+  const polygon = view === "along" || upright ? drawing.along_mm : drawing.across_mm;
+  const reach = extent(polygon);
+  const tall = Math.max(reach.top, drawing.reference_height_mm);
+  const room = Math.max(width - LEFT - RIGHT, 60);
+  const scale = Math.min(room / (reach.right - reach.left), (tallest - TOP - BOTTOM) / tall);
+  const height = tall * scale + TOP + BOTTOM;
+  const middle = LEFT + room / 2;
+  const x = (mm: number) => middle + (mm - (reach.left + reach.right) / 2) * scale;
+  const y = (mm: number) => TOP + (tall - mm) * scale;
+  const path = pathOf(polygon, x, y);
+  const [x0, x1] = [x(reach.left), x(reach.right)];
+  const length = units.unit("length");
+  const volume = units.unit("volume");
+
+  function dragTo(event: PointerEvent) {
+    const rect = svg.current?.getBoundingClientRect();
+    if (!rect || !onMove) return;
+    const mm = tall - (event.clientY - rect.top - TOP) / scale;
+    onMove(Math.min(Math.max(Math.round(mm * 10) / 10, 0), drawing.inside_height_mm));
+  }
+
+  return (
+    <div ref={box} className="section-box">
+      {width > 0 && (
+        <svg
+          ref={svg}
+          width={width}
+          height={height}
+          className={onMove ? "section draggable" : "section"}
+          role="group"
+          aria-label={`Section of the tank, ${view}`}
+          onPointerDown={(event) => {
+            if (!onMove) return;
+            event.currentTarget.setPointerCapture(event.pointerId);
+            dragTo(event);
+          }}
+          onPointerMove={(event) => {
+            if (event.currentTarget.hasPointerCapture(event.pointerId)) dragTo(event);
+          }}
+        >
+          <LiquidPatterns id={id} />
+          <clipPath id={`${id}-shell`}>
+            <path d={path} />
+          </clipPath>
+          <path d={path} className="shell-inside" />
+          {levelMm !== undefined && (
+            <g clipPath={`url(#${id}-shell)`}>
+              <rect x={x0} y={y(levelMm)} width={x1 - x0} height={height} fill={`url(#${id}-${pattern})`} />
+            </g>
+          )}
+          <path d={path} className="shell" />
+          {view === "along" &&
+            drawing.seams_mm.map((seam) => (
+              <line key={seam} className="seam" x1={x(seam)} x2={x(seam)} y1={y(0)} y2={y(reach.top)} />
+            ))}
+          {view === "along" && !upright && <Ports ports={ports} x={x} top={y(reach.top)} />}
+          <ReferencePoint
+            x={view === "along" ? x(drawing.gauge_position_mm) : middle}
+            y={y(drawing.reference_height_mm)}
+            text={`reference point ${units.text("length", drawing.reference_height_mm)}`}
+            middle={middle}
+          />
+          <Ruler
+            max={units.toShown("length", drawing.inside_height_mm)}
+            unit={length.name}
+            y={(value) => y((value * length.si) / 0.001)}
+            x={x0 - 6}
+            side="left"
+            here={levelMm === undefined ? undefined : units.toShown("length", levelMm)}
+            decimals={length.decimals}
+            count={Math.max(3, Math.round((reach.top * scale) / 34))}
+          />
+          {curve && (
+            <Ruler
+              max={units.toShown("volume", props.capacityL)}
+              unit={volume.name}
+              y={(value) => y(levelOf(curve, (value * volume.si) / 0.001))}
+              x={x1 + 6}
+              side="right"
+              here={volumeL === undefined ? undefined : units.toShown("volume", volumeL)}
+              decimals={volume.decimals > 1 ? 2 : 0}
+              count={Math.max(4, Math.round((reach.top * scale) / 26))}
+            />
+          )}
+          {product && (
+            <text className="liquid-name" x={middle} y={y(0) - 9} textAnchor="middle">
+              {product}
+            </text>
+          )}
+          {levelMm !== undefined && (
+            <g
+              className="line"
+              role="slider"
+              tabIndex={0}
+              aria-label="The line: level in the tank"
+              aria-orientation="vertical"
+              aria-valuemin={0}
+              aria-valuemax={Math.round(units.toShown("length", drawing.inside_height_mm) * 100) / 100}
+              aria-valuenow={Math.round(units.toShown("length", levelMm) * 100) / 100}
+              aria-valuetext={`${units.text("length", levelMm)}, ${units.text("volume", volumeL ?? 0)}`}
+              onKeyDown={(event) => {
+                const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+                if (!way || !onNudge) return;
+                event.preventDefault();
+                event.stopPropagation();
+                onNudge(way * (event.shiftKey ? 10 : 1));
+              }}
+            >
+              <rect x={x0 - 12} y={y(levelMm) - 14} width={x1 - x0 + 112} height={28} fill="transparent" />
+              <line x1={x0 - 8} x2={x1 + 8} y1={y(levelMm)} y2={y(levelMm)} />
+              <path d={`M${x1 + 76} ${y(levelMm) - 11}h22v22h-22z`} className="handle" />
+              <path d={`M${x1 + 82} ${y(levelMm) - 3}h10m-10 6h10`} className="grip" />
+            </g>
+          )}
+        </svg>
+      )}
+      {!upright && (
+        <div className="switch section-view" role="group" aria-label="Cut">
+          {(["along", "across"] as const).map((key) => (
+            <button key={key} type="button" aria-pressed={view === key} onClick={() => setView(key)}>
+              {key === "along" ? "Along" : "Across"}
+            </button>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function ReferencePoint({ x, y, text, middle }: { x: number; y: number; text: string; middle: number }) {
+  const right = x <= middle;
+  return (
+    <g className="reference">
+      <path d={`M${x - 7} ${y - 10}h14l-7 10z`} />
+      <line x1={x - 26} x2={x + 26} y1={y} y2={y} />
+      <line x1={x} x2={x} y1={18} y2={y - 10} />
+      <text x={right ? x - 7 : x + 7} y={14} textAnchor={right ? "start" : "end"}>
+        {text}
+      </text>
+    </g>
+  );
+}
+
+function Ports({ ports, x, top }: { ports: PortMark[]; x: (mm: number) => number; top: number }) {
+  return (
+    <g className="ports">
+      {ports.map((port, index) =>
+        port.positionMm === null ? null : (
+          <g key={`${port.name}-${index}`} transform={`translate(${x(port.positionMm)} ${top})`}>
+            <title>{`${port.name}: ${port.uses.join(", ")}`}</title>
+            <path d="M-4 1v-10h8v10" />
+            <text y={17} textAnchor="middle">
+              {port.name}
+            </text>
+          </g>
+        ),
+      )}
+    </g>
+  );
+}

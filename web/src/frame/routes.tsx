@@ -1,0 +1,28 @@
+import { createBrowserRouter } from "react-router";
+
+import { NotFound, RouteFailed } from "./NotFound";
+import { Shell } from "./Shell";
+import { SignIn } from "./SignIn";
+
+/** Every page but the sign-in is loaded when it is first opened. */
+export const router = createBrowserRouter([
+  { path: "/sign-in", element: <SignIn /> },
+  {
+    element: <Shell />,
+    errorElement: <RouteFailed />,
+    hydrateFallbackElement: <p className="p-4">Opening…</p>,
+    children: [
+      { index: true, lazy: async () => ({ Component: (await import("../scaling/BoardPage")).BoardPage }) },
+      { path: "tanks", lazy: async () => ({ Component: (await import("../tanks/TanksPage")).TanksPage }) },
+      {
+        path: "tanks/new",
+        lazy: async () => ({ Component: (await import("../tanks/NewTankPage")).NewTankPage }),
+      },
+      {
+        path: "tanks/:id/:station?",
+        lazy: async () => ({ Component: (await import("../tanks/TankPage")).TankPage }),
+      },
+      { path: "*", element: <NotFound /> },
+    ],
+  },
+]);

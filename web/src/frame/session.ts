@@ -1,0 +1,26 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+
+import { api, ask, type Schema } from "../api/client";
+
+export type Person = Schema["Person"];
+
+/** Who is signed in. */
+export function usePerson(): Person | null | undefined {
+  const { data } = useQuery({
+    queryKey: ["session"],
+    queryFn: () => ask(api.GET("/api/session/")),
+    staleTime: 60_000,
+  });
+  return data?.person;
+}
+
+/** Sign out and go to the door. */
+export function useSignOut(): () => Promise<void> {
+  const queries = useQueryClient();
+  return useCallback(async () => {
+    await ask(api.DELETE("/api/session/"));
+    queries.clear();
+    window.location.assign("/sign-in");
+  }, [queries]);
+}

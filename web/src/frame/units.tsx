@@ -1,0 +1,91 @@
+import { createContext, type ReactNode, use, useCallback, useMemo, useState } from "react";
+
+import type { Schema } from "../api/client";
+import { useWords } from "./words";
+
+export type System = "metric" | "us";
+/** The systems as they are called on the screen. */
+export const SYSTEM_NAMES: Record<System, string> = { metric: "Metric", us: "US" };
+
+export type Quantity = "length" | "volume" | "area" | "current" | "ratio";
+export type Unit = Schema["Unit"];
+
+/** The API's own units: mm, litres, m², mA, per cent. */
+const API_UNITS: Record<Quantity, string> = {
+  length: "mm",
+  volume: "l",
+  area: "m2",
+  current: "ma",
+  ratio: "pct",
+};
+
+export interface Units {
+  system: System;
+  choose: (system: System) => void;
+  /** The unit a quantity is shown in. */
+  unit: (quantity: Quantity) => Unit;
+  unitByKey: (key: string) => Unit;
+  /** A value in the API's unit, in the unit it is shown in. */
+  toShown: (quantity: Quantity, value: number) => number;
+  /** A value in the API's unit, in any unit of the same quantity. */
+  convert: (quantity: Quantity, value: number, unit: Unit) => number;
+  /** A value in the API's unit as text, without its unit. */
+  number: (quantity: Quantity, value: number, unit?: Unit) => string;
+  /** A value in the API's unit as text, with its unit. */
+  text: (quantity: Quantity, value: number, unit?: Unit) => string;
+}
+
+const Context = createContext<Units | null>(null);
+const KEY = "rasante:system";
+
+/** Write a number with a fixed count of places and thin spaces between thousands. */
+export function places(value: number, decimals: number): string {
+  const fixed = (Object.is(value, -0) ? 0 : value).toFixed(decimals);
+  const text = Number(fixed) === 0 ? fixed.replace("-", "") : fixed;
+  const [whole = "", rest] = text.split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u202f").replace("-", "−");
+  return rest ? `${grouped}.${rest}` : grouped;
+}
+
+/** Gives every screen the chosen units; waits until the factors are there. */
+export function UnitsProvider({ children }: { children: ReactNode }) {
+  const words = useWords();
+  const [system, setSystem] = useState<System>(() => (localStorage.getItem(KEY) === "us" ? "us" : "metric"));
+  const choose = useCallback((chosen: System) => {
+    localStorage.setItem(KEY, chosen);
+    setSystem(chosen);
+  }, []);
+  const units = useMemo<Units | null>(() => {
+    if (!words) return null;
+    const byKey = new Map(words.units.map((unit) => [unit.key, unit]));
+    const unitByKey = (key: string): Unit => {
+      const unit = byKey.get(key);
+      if (!unit) throw new Error(`no unit ${key}`);
+      return unit;
+    };
+    const unit = (quantity: Quantity) => unitByKey(words.systems[system]?.[quantity] ?? API_UNITS[quantity]);
+    const convert = (quantity: Quantity, value: number, to: Unit) =>
+      (value * unitByKey(API_UNITS[quantity]).si) / to.si;
+    const number = (quantity: Quantity, value: number, to = unit(quantity)) =>
+      places(convert(quantity, value, to), to.decimals);
+    return {
+      system,
+      choose,
+      unit,
+      unitByKey,
+      convert,
+      toShown: (quantity, value) => convert(quantity, value, unit(quantity)),
+      number,
+      text: (quantity, value, to = unit(quantity)) => `${number(quantity, value, to)} ${to.name}`,
+    };
+  }, [words, system, choose]);
+  if (!units) return <p className="p-4">Opening…</p>;
+  return <Context value={units}>{children}</Context>;
+}
+
+/** The units of the screen. */
+export function useUnits(): Units {
+  const units = use(Context);
+  if (!units) throw new Error("useUnits needs a UnitsProvider");
+  return units;
+}

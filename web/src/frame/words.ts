@@ -1,0 +1,15 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, ask, type Schema } from "../api/client";
+
+export type Words = Schema["Words"];
+
+/** The words and units that the screens are built from; fetched once. */
+export function useWords(): Words | undefined {
+  const { data } = useQuery({
+    queryKey: ["words"],
+    queryFn: () => ask(api.GET("/api/words/")),
+    staleTime: Infinity,
+  });
+  return data;
+}

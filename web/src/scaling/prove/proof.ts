@@ -1,0 +1,40 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, ask, type Schema } from "../../api/client";
+
+export type Proof = Schema["Proof"];
+export type Entries = Schema["ProofEntries"];
+export type PointEntries = Schema["PointEntries"];
+export type Result = NonNullable<Proof["result"]>;
+export type CellName = "found_up" | "found_down" | "left_up" | "left_down";
+
+/** The four readings of a point: key, run, and the way the signal went. */
+export const CELLS: { name: CellName; run: string; way: string; arrow: string }[] = [
+  { name: "found_up", run: "As found", way: "rising", arrow: "↑" },
+  { name: "found_down", run: "As found", way: "falling", arrow: "↓" },
+  { name: "left_up", run: "As left", way: "rising", arrow: "↑" },
+  { name: "left_down", run: "As left", way: "falling", arrow: "↓" },
+];
+
+export const APPLIED: [Entries["applied_as"], string][] = [
+  ["current", "Current injected"],
+  ["innage", "Level in the tank"],
+  ["sensed", "Depth or distance at the sensor"],
+];
+
+export const READ: [Entries["read_as"], string][] = [
+  ["innage", "Level (innage)"],
+  ["sensed", "Transmitter's own value"],
+  ["span_pct", "Per cent of span"],
+  ["volume", "Volume"],
+  ["volume_pct", "Per cent full, by volume"],
+  ["current", "Current"],
+];
+
+/** The proofs of a tank, the newest first. */
+export function useProofs(tank: number) {
+  return useQuery({
+    queryKey: ["tank", tank, "proofs"],
+    queryFn: () => ask(api.GET("/api/tanks/{id}/proofs/", { params: { path: { id: tank } } })),
+  });
+}

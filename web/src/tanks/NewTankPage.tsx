@@ -1,0 +1,97 @@
+import "./tanks.css";
+
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import { useNavigate, useSearchParams } from "react-router";
+
+import { api, ask, wordsOf } from "../api/client";
+import { Section } from "../drawing/Section";
+import { Cautions } from "../frame/Cautions";
+import { clock, useDraft } from "../frame/draft";
+import { useUnits } from "../frame/units";
+import { useWords } from "../frame/words";
+import { SitePicker, useSites } from "./SitePicker";
+import { blankForm, type SurveyForm } from "./survey/form";
+import { SurveyFields } from "./survey/SurveyFields";
+import { useSurveyReading } from "./survey/useSurvey";
+import { portMarks } from "./tank";
+
+/** A new tank: survey it and see it drawn, then keep it. */
+export function NewTankPage() {
+  const words = useWords();
+  const units = useUnits();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [search] = useSearchParams();
+  const sites = useSites();
+  const [site, setSite] = useState<number | null>(() => Number(search.get("site")) || null);
+  const draft = useDraft<SurveyForm>("rasante:survey:new");
+  const form = { ...blankForm(units.system), ...draft.value, system: units.system };
+  const reading = useSurveyReading(form);
+  const facts = reading?.facts ?? null;
+  const chosen = site ?? sites?.[0]?.id ?? null;
+
+  const keep = useMutation({
+    mutationFn: () => ask(api.POST("/api/tanks/", { body: { ...form, site: chosen ?? 0 } })),
+    onSuccess: async (tank) => {
+      draft.clear();
+      await queries.invalidateQueries({ queryKey: ["tanks"] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+      await queries.invalidateQueries({ queryKey: ["sites"] });
+      await navigate(`/tanks/${tank.id}/table`);
+    },
+  });
+
+  if (!words) return <p className="page">Opening…</p>;
+  const lacking = reading?.fields_read.filter((field) => field.problem) ?? [];
+  return (
+    <main className="tank">
+      <div className="tank-left">
+        <h1 className="tank-name">New tank</h1>
+        {facts ? (
+          <Section
+            drawing={facts.drawing}
+            pattern={facts.pattern}
+            product={facts.product}
+            capacityL={facts.capacity_l}
+            ports={portMarks(form.ports, reading?.port_positions_mm ?? [])}
+          />
+        ) : (
+          <p className="empty-drawing">
+            The section is drawn here, true to scale, as soon as its dimensions are in
+            {lacking.length > 0 && `: ${lacking.length} to go`}.
+          </p>
+        )}
+        <Cautions list={facts?.cautions ?? []} station="survey" />
+      </div>
+      <div className="tank-right survey">
+        <div className="keep-bar">
+          <Button
+            onClick={() => keep.mutate()}
+            disabled={!reading?.complete || chosen === null || keep.isPending}
+          >
+            Keep this tank
+          </Button>
+          {draft.value && (
+            <Button variant="outline-secondary" onClick={draft.clear}>
+              Start over
+            </Button>
+          )}
+          <span className="save-state" role="status">
+            {draft.at
+              ? `Draft kept on this device ${clock(draft.at)}.`
+              : "Type what the tape says; units as you like."}
+          </span>
+        </div>
+        {keep.isError && (
+          <p role="alert" className="problem">
+            {wordsOf(keep.error)}
+          </p>
+        )}
+        <SitePicker value={chosen} onChange={setSite} />
+        <SurveyFields words={words} form={form} reading={reading} onChange={draft.change} />
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,137 @@
+import { useId } from "react";
+
+import { Judgements } from "../../frame/Judgements";
+import type { Words } from "../../frame/words";
+import { DeadwoodFields } from "./DeadwoodFields";
+import type { Entries, Reading, SurveyForm } from "./form";
+import { LengthField } from "./LengthField";
+import { PortFields } from "./PortFields";
+import { ShapeFields } from "./ShapeFields";
+import { fieldAt } from "./useSurvey";
+
+interface Props {
+  words: Words;
+  form: SurveyForm;
+  reading: Reading | undefined;
+  onChange: (form: SurveyForm) => void;
+}
+
+/** All fields of a survey, each judged as it is typed. */
+export function SurveyFields({ words, form, reading, onChange }: Props) {
+  const products = useId();
+  const notes = useId();
+  const change = (changes: Entries) => onChange({ ...form, entries: { ...form.entries, ...changes } });
+  const facing = (path: string, label: string, hint: string) => (
+    <LengthField
+      path={path}
+      label={label}
+      hint={hint}
+      optional
+      entries={form.entries}
+      read={fieldAt(reading, path)}
+      onChange={(at, text) => change({ [at]: text })}
+    />
+  );
+  const nameProblem = form.entries.name ? fieldAt(reading, "name")?.problem : "";
+  return (
+    <>
+      <fieldset>
+        <legend>Tank</legend>
+        <TextField
+          label="Name"
+          hint="As it is painted on it"
+          value={form.entries.name ?? ""}
+          problem={nameProblem}
+        >
+          {(id) => (
+            <input
+              id={id}
+              className="form-control"
+              value={form.entries.name ?? ""}
+              maxLength={120}
+              onChange={(event) => change({ name: event.target.value })}
+            />
+          )}
+        </TextField>
+        <TextField
+          label="Product"
+          hint="What is in it; the cautions follow it"
+          value={form.entries.product ?? ""}
+        >
+          {(id) => (
+            <>
+              <input
+                id={id}
+                className="form-control"
+                list={products}
+                maxLength={60}
+                value={form.entries.product ?? ""}
+                onChange={(event) => change({ product: event.target.value })}
+              />
+              <datalist id={products}>
+                {words.products.map((name) => (
+                  <option key={name} value={name} />
+                ))}
+              </datalist>
+            </>
+          )}
+        </TextField>
+      </fieldset>
+      <ShapeFields words={words} entries={form.entries} reading={reading} onChange={change} />
+      <fieldset>
+        <legend>Where it is read</legend>
+        {facing(
+          "reference_height_mm",
+          "Reference height",
+          "From the inside bottom to the threads or flange that ullage is taken from; without it, from the inside top",
+        )}
+        {facing(
+          "gauge_position_mm",
+          "Gauge position",
+          "Along the tank from the left tangent line; the middle if empty",
+        )}
+      </fieldset>
+      <PortFields words={words} ports={form.ports} onChange={(ports) => onChange({ ...form, ports })} />
+      {reading && <Judgements list={reading.judgements} />}
+      <DeadwoodFields
+        entries={form.entries}
+        reading={reading}
+        onChange={(entries) => onChange({ ...form, entries })}
+      />
+      <fieldset>
+        <legend>
+          <label htmlFor={notes}>Notes</label>
+        </legend>
+        <textarea
+          id={notes}
+          className="form-control"
+          rows={3}
+          maxLength={8000}
+          value={form.notes}
+          onChange={(event) => onChange({ ...form, notes: event.target.value })}
+        />
+      </fieldset>
+    </>
+  );
+}
+
+interface TextProps {
+  label: string;
+  hint: string;
+  value: string;
+  problem?: string;
+  children: (id: string) => React.ReactNode;
+}
+
+function TextField({ label, hint, problem, children }: TextProps) {
+  const id = useId();
+  return (
+    <div className="choice-field">
+      <label htmlFor={id}>{label}</label>
+      <div>
+        {children(id)}
+        <div className="field-says">{problem ? <span className="problem">{problem}</span> : hint}</div>
+      </div>
+    </div>
+  );
+}

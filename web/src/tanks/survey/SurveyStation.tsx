@@ -1,0 +1,122 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect } from "react";
+import Button from "react-bootstrap/Button";
+
+import { api, ask, wordsOf } from "../../api/client";
+import { Cautions } from "../../frame/Cautions";
+import { clock, day, useDraft } from "../../frame/draft";
+import { useUnits } from "../../frame/units";
+import { useWords } from "../../frame/words";
+import { useShownShape } from "../shown";
+import type { Tank } from "../tank";
+import { DeleteTank } from "./DeleteTank";
+import { formOf, type SurveyForm } from "./form";
+import { SurveyFields } from "./SurveyFields";
+import { useSurveyReading } from "./useSurvey";
+
+function differs(form: SurveyForm, kept: SurveyForm): boolean {
+  const paths = new Set([...Object.keys(form.entries), ...Object.keys(kept.entries)]);
+  return (
+    [...paths].some((path) => (form.entries[path] ?? "") !== (kept.entries[path] ?? "")) ||
+    JSON.stringify(form.ports) !== JSON.stringify(kept.ports) ||
+    form.notes !== kept.notes
+  );
+}
+
+/** Station Survey: what was measured, the drawing following each keystroke. */
+export function SurveyStation({ tank }: { tank: Tank }) {
+  const words = useWords();
+  const units = useUnits();
+  const queries = useQueryClient();
+  const { show } = useShownShape();
+  const draft = useDraft<SurveyForm>(`rasante:survey:${tank.id}`);
+  const kept = formOf(tank, units.system);
+  const form = draft.value ? { ...draft.value, system: units.system } : kept;
+  const changed = draft.value !== null && differs(form, kept);
+  const reading = useSurveyReading(form);
+  const facts = reading?.facts ?? null;
+
+  useEffect(() => {
+    show(changed ? facts : null);
+    return () => show(null);
+  }, [changed, facts, show]);
+
+  const keep = useMutation({
+    mutationFn: () =>
+      ask(
+        api.PUT("/api/tanks/{id}/", {
+          params: { path: { id: tank.id } },
+          body: { ...form, entries: form.entries, revision: form.revision },
+        }),
+      ),
+    onSuccess: async (saved) => {
+      draft.clear();
+      queries.setQueryData(["tank", tank.id], saved);
+      await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+      await queries.invalidateQueries({ queryKey: ["tanks"] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+    },
+  });
+  const { reset } = keep;
+  const { change } = draft;
+  const onChange = useCallback(
+    (next: SurveyForm) => {
+      reset();
+      change(next);
+    },
+    [change, reset],
+  );
+
+  if (!words) return <p>Opening…</p>;
+  const delta = changed && facts ? facts.capacity_l - tank.facts.capacity_l : 0;
+  return (
+    <section aria-label="Survey" className="survey">
+      <Cautions list={facts?.cautions ?? tank.facts.cautions} station="survey" />
+      <div className="keep-bar">
+        {changed ? (
+          <>
+            <Button onClick={() => keep.mutate()} disabled={keep.isPending || !reading?.complete}>
+              Keep this survey
+            </Button>
+            <Button variant="outline-secondary" onClick={draft.clear}>
+              Discard changes
+            </Button>
+            <span className="save-state waiting" role="status">
+              Changed {draft.at ? clock(draft.at) : ""}, on this device only.
+              {facts &&
+                Math.abs(delta) > 0.05 &&
+                ` Capacity ${delta > 0 ? "+" : "−"}${units.text("volume", Math.abs(delta))}.`}
+              {!reading?.complete && " Some fields are still to be put right."}
+            </span>
+          </>
+        ) : (
+          <span className="save-state" role="status">
+            Revision {tank.revision}, kept {day(tank.changed_at)} by {tank.changed_by || "unknown"}.{" "}
+            <a href={`/api/tanks/${tank.id}/file/`} download>
+              Tank file
+            </a>
+          </span>
+        )}
+      </div>
+      {keep.isError && (
+        <p role="alert" className="problem">
+          {wordsOf(keep.error)}
+        </p>
+      )}
+      {form.revision !== tank.revision && changed && (
+        <p className="problem">
+          The tank was changed to revision {tank.revision} since you began.{" "}
+          <Button
+            variant="outline-secondary"
+            size="sm"
+            onClick={() => onChange({ ...form, revision: tank.revision })}
+          >
+            Go on from there with what I typed
+          </Button>
+        </p>
+      )}
+      <SurveyFields words={words} form={form} reading={reading} onChange={onChange} />
+      <DeleteTank tank={tank} />
+    </section>
+  );
+}
