@@ -1,0 +1,129 @@
+"""The real application in the real browser: a server of its own with the demo data, and headless Chromium."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from unittest import TestCase
+
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[2]
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+class Server:
+    """``rasante demo`` on a port of its own, with its data in a folder of its own."""
+
+    def __init__(self) -> None:
+        self.data = tempfile.mkdtemp(prefix="rasante-")
+        self.port = free_port()
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        """Start it and wait until it answers."""
+        environment = {**os.environ, "RASANTE_DATA": self.data, "TZ": "UTC"}
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "rasante.cli", "demo", "--port", str(self.port)],
+            cwd=ROOT,
+            env=environment,
+            stdout=subprocess.DEVNULL,
+        )
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            try:
+                urllib.request.urlopen(f"{self.url}/sign-in", timeout=2).read()
+                return
+            except (urllib.error.URLError, OSError):
+                if self.process.poll() is not None:
+                    raise RuntimeError(f"the server ended with {self.process.returncode}") from None
+                time.sleep(0.1)
+        raise RuntimeError("the server did not answer within a minute")
+
+    def kill(self) -> None:
+        """End it as a power cut would."""
+        assert self.process is not None
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait()
+
+    def stop(self) -> None:
+        """End it and remove its data."""
+        if self.process and self.process.poll() is None:
+            self.process.terminate()
+            self.process.wait(timeout=10)
+        shutil.rmtree(self.data, ignore_errors=True)
+
+
+def launch(playwright: Playwright) -> Browser:
+    return playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+
+
+def open_page(browser: Browser, url: str, size: dict[str, int], **options) -> Page:
+    context = browser.new_context(base_url=url, viewport=size, accept_downloads=True, **options)
+    return context.new_page()
+
+
+def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") -> None:
+    page.goto("/sign-in")
+    page.get_by_label("Name").fill(username)
+    page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Needs a person").wait_for()
+
+
+class BrowserTest(TestCase):
+    """Tests that share a server and a browser; each gets a page of its own, signed in as a technician."""
+
+    server: Server
+    playwright: Playwright
+    browser: Browser
+    context: BrowserContext
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.server = Server()
+        cls.server.start()
+        cls.addClassCleanup(cls.server.stop)
+        driver = sync_playwright()
+        cls.playwright = driver.__enter__()
+        cls.addClassCleanup(driver.__exit__, None, None, None)
+        cls.browser = launch(cls.playwright)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        self.page = open_page(self.browser, self.server.url, DESK)
+        self.addCleanup(self.page.context.close)
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        sign_in(self.page)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [], "the page threw errors")
