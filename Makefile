@@ -66,8 +66,9 @@ web/node_modules/.done: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-rasante/webapp/index.html: web/node_modules/.done web/index.html web/vite.config.ts $(shell find web/src -type f)
+rasante/webapp/index.html: .venv/run web/node_modules/.done web/index.html web/vite.config.ts $(shell find web/src -type f)
 	cd web && npm run --silent build -- --logLevel warn
+	$(PY) -m whitenoise.compress --quiet rasante/webapp
 
 $(CHROMIUM):
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium

@@ -134,12 +134,12 @@ LANGUAGE_CODE = "en-gb"
 TIME_ZONE = os.environ.get("TZ", "UTC")
 USE_TZ = True
 
+#: The built web app; `make web` makes it, and compresses its files once for all.
 WEBAPP = PACKAGE / "webapp"
+WEBAPP.mkdir(exist_ok=True)
 STATIC_URL = "/static/"
-STATIC_ROOT = DATA / "static"
-WHITENOISE_ROOT = WEBAPP / "root" if (WEBAPP / "root").exists() else None
-STATICFILES_DIRS = [WEBAPP] if WEBAPP.exists() else []
-WHITENOISE_USE_FINDERS = True
+STATIC_ROOT = WEBAPP
+# Every file's name carries a hash of its content; only index.html does not, and that the shell serves itself.
 WHITENOISE_MAX_AGE = 365 * 24 * 3600
 
 LOGGING = {
@@ -147,5 +147,5 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"axes": {"level": "ERROR"}},
+    "loggers": {"axes": {"level": "ERROR"}, "django.request": {"level": "ERROR"}},
 }

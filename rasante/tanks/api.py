@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict
 
-from django.db.models import Count, Q
+from django.db.models import Q
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_view
@@ -71,7 +71,7 @@ class SiteViewSet(viewsets.ModelViewSet):
     """Sites."""
 
     serializer_class = forms.SiteSerializer
-    queryset = Site.objects.annotate(tank_count=Count("tanks")).order_by("name")
+    queryset = Site.objects.prefetch_related("tanks").order_by("name")
     http_method_names = ["get", "post", "patch", "delete"]
 
 
@@ -153,7 +153,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
         tank = services.import_tank(form["site"], form["text"], request.user)
         return Response(self.get_serializer(tank).data, status=201)
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
     @action(detail=True)
     def file(self, request, pk=None):
         """Give the tank file to keep."""

@@ -71,7 +71,7 @@ class PortSerializer(serializers.Serializer):
 class SiteSerializer(serializers.ModelSerializer):
     """A site."""
 
-    tank_count = serializers.IntegerField(read_only=True)
+    tank_count = serializers.IntegerField(source="tanks.count", read_only=True)
 
     class Meta:
         model = Site

@@ -13,9 +13,9 @@ import numpy as np
 import numpy.typing as npt
 
 from ..errors import InputError
-from .sections import Array, circle_area, circle_chord
+from .sections import Array
 
-_NODES = 20
+_NODES = 16
 _gauss_x, _gauss_w = np.polynomial.legendre.leggauss(_NODES)
 # Gauss–Legendre nodes moved to [0, 1] and clustered at both ends by a cosine, which makes integrands that end
 # as a square root or its odd powers smooth.
@@ -246,19 +246,19 @@ class TorisphericalHead:
         """Integrate segments (or chords) of the circles that reach `below_axis` [m] under the axis."""
         dish, knuckle, join = self.dish_radius_m, self.knuckle_radius_m, self._join(radius)
         b = below_axis[:, None]
-        measure = circle_area if area else circle_chord
+        measure = _segment_beyond if area else _chord_beyond
         ring = radius - knuckle
         # Knuckle: angle from the shell, r = ring + k cos ψ, s = k sin ψ.
         end = np.arccos(np.clip((b - ring) / knuckle, -1, 1)) if knuckle > 0 else np.zeros_like(b)
         end = np.minimum(end, np.pi / 2 - join)
         psi = end * _CLUSTERED_T
         r = ring + knuckle * np.cos(psi)
-        part = (measure(r, r - b) * knuckle * np.cos(psi)) @ _CLUSTERED_W * end[:, 0]
+        part = (measure(r, b) * knuckle * np.cos(psi)) @ _CLUSTERED_W * end[:, 0]
         # Dish: angle from the axis, r = f sin φ, s = f cos φ − centre.
         start = np.minimum(np.arcsin(np.clip(b / dish, 0, 1)), join)
         phi = start + (join - start) * _CLUSTERED_T
         r = dish * np.sin(phi)
-        return np.asarray(part + (measure(r, r - b) * r) @ _CLUSTERED_W * (join - start)[:, 0])
+        return np.asarray(part + (measure(r, b) * r) @ _CLUSTERED_W * (join - start)[:, 0])
 
     def full_volume(self, radius: float) -> float:
         """Volume of the whole head [m³], in closed form."""
@@ -289,6 +289,21 @@ class TorisphericalHead:
         corner = np.column_stack([knuckle * np.sin(psi), radius - knuckle + knuckle * np.cos(psi)])
         cap = np.column_stack([dish * np.cos(phi) - self._centre(radius), dish * np.sin(phi)])
         return _revolved(np.concatenate([corner, cap]))
+
+
+def _chord_beyond(radius: Array, distance: Array) -> Array:
+    """Width of a circle [m] at a distance from its centre [m]."""
+    return np.asarray(2 * np.sqrt(np.maximum((radius - distance) * (radius + distance), 0.0)))
+
+
+def _segment_beyond(radius: Array, distance: Array) -> Array:
+    """Area of a circle [m²] beyond a chord at a distance from its centre [m].
+
+    The plain formula, faster than `sections.circle_area` and off by at most some 1e-16 of the circle, which a
+    head's volume does not notice.
+    """
+    chord = np.sqrt(np.maximum((radius - distance) * (radius + distance), 0.0))
+    return np.asarray(np.maximum(radius * radius * np.arctan2(chord, distance) - distance * chord, 0.0))
 
 
 def _check_depth(depth: float, radius: float) -> None:

@@ -102,7 +102,7 @@ def read_position(text: str, system: System) -> tuple[float | None, str]:
     except InputError:
         return None, text
     bare = not any(letter.isalpha() or letter in "'\"’″" for letter in text)
-    return position, f"{text.strip()} {UNITS[SYSTEM_UNITS[system]['length']].name}" if bare else text
+    return round(position, 9), f"{text.strip()} {UNITS[SYSTEM_UNITS[system]['length']].name}" if bare else text
 
 
 def judge_ports(ports: Sequence[Port]) -> list[Judgement]:

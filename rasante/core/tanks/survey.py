@@ -91,6 +91,9 @@ class _Reader:
         if not typed.strip():
             self._field(path, "empty", None, "", "" if optional else "is not typed yet")
             return None
+        if _MULTIPLE.match(typed) and self.diameter_mm is None:
+            self._field(path, "empty", None, typed, "is a multiple of the inside diameter: type that first")
+            return None
         try:
             value = self._read(typed, path)
             check_range(value, path, may_be_zero=optional)
@@ -106,10 +109,8 @@ class _Reader:
 
     def _read(self, typed: str, path: str) -> float:
         multiple = _MULTIPLE.match(typed)
-        if multiple is None:
+        if multiple is None or self.diameter_mm is None:
             return round(read_quantity(typed, "length", self.system, path) * 1000, 9)
-        if self.diameter_mm is None:
-            raise InputError.at(path, f"“{typed.strip()}” is a multiple of the inside diameter: type that first")
         return round(read_number(multiple["number"]) * self.diameter_mm, 9)
 
     def volume_l(self, path: str) -> float | None:

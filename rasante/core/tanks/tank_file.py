@@ -98,6 +98,8 @@ def _load(text: str) -> Any:
         return json.loads(text, object_pairs_hook=unique, parse_constant=constant)
     except json.JSONDecodeError as error:
         raise InputError.at("", f"not JSON at line {error.lineno}, column {error.colno}: {error.msg}") from None
+    except InputError:
+        raise
     except RecursionError:
         raise InputError.at("", "not a tank file: its brackets are nested far too deep") from None
     except ValueError as error:  # integers with more digits than Python converts

@@ -12,12 +12,14 @@ interface Props {
   scaleMm: number;
   width: number;
   height: number;
-  label: string;
+  /** What it says to who cannot see it; nothing where the words stand beside it. */
+  label?: string;
 }
 
 /** A tank as a small section, to the same scale as its neighbours. */
 export function SmallSection({ drawing, pattern, levelMm, scaleMm, width, height, label }: Props) {
   const id = useId();
+  const spoken = label ? { role: "img", "aria-label": label } : { "aria-hidden": true };
   const reach = extent(drawing.along_mm);
   const scale = width / scaleMm;
   const middle = (reach.left + reach.right) / 2;
@@ -25,7 +27,7 @@ export function SmallSection({ drawing, pattern, levelMm, scaleMm, width, height
   const y = (mm: number) => height - 3 - mm * scale;
   const path = pathOf(drawing.along_mm, x, y);
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className="small-section" role="img" aria-label={label}>
+    <svg viewBox={`0 0 ${width} ${height}`} className="small-section" {...spoken}>
       <LiquidPatterns id={id} />
       <clipPath id={`${id}-shell`}>
         <path d={path} />

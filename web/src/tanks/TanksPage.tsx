@@ -111,7 +111,6 @@ export function TanksPage() {
                       scaleMm={8000}
                       width={96}
                       height={48}
-                      label=""
                     />
                     <span>{tank.facts.name}</span>
                   </Link>

@@ -1,0 +1,62 @@
+"""The API against its own OpenAPI document: no input makes it fail, and what it answers is what it promises."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import schemathesis
+from hypothesis import HealthCheck, Phase, given, settings
+from schemathesis.checks import not_a_server_error
+from schemathesis.specs.openapi.checks import response_schema_conformance
+
+from rasante.scaling.services import begin_proof
+from rasante.wsgi import application
+
+from .base import ApiTest
+
+TOKEN = "a" * 32
+
+
+class Contract(ApiTest):
+    def test_every_operation(self) -> None:
+        self.scaled()
+        document = self.client.get("/api/schema/?format=json").json()
+        # Signing out or deleting would take away what the other calls need.
+        del document["paths"]["/api/session/"]
+        for path in document["paths"].values():
+            path.pop("delete", None)
+        self.proof = begin_proof(self.tank, "metric", self.lead)
+        schema = schemathesis.openapi.from_dict(document)
+        schema.app = application
+        operations = [result.ok() for result in schema.get_all_operations()]
+        self.assertGreater(len(operations), 20)
+        self.statuses: Counter[int] = Counter()
+        self.client.force_login(self.lead)
+        session = self.client.cookies["sessionid"].value
+        self.cookies = {"sessionid": session, "csrftoken": TOKEN}
+        for operation in operations:
+            with self.subTest(operation.label):
+                self._try(operation)
+        # The calls got past the door: they were answered, not turned away.
+        self.assertGreater(self.statuses[200], 150)
+        self.assertEqual((self.statuses[401], self.statuses[403]), (0, 0))
+
+    def _try(self, operation) -> None:
+        @given(case=operation.as_strategy())
+        @settings(
+            max_examples=15,
+            deadline=None,
+            derandomize=True,
+            phases=[Phase.generate],
+            suppress_health_check=list(HealthCheck),
+        )
+        def run(case) -> None:
+            # A tank that is there is met as often as one that is not.
+            if "id" in case.path_parameters:
+                there = self.proof if case.path.startswith("/api/proofs") else self.tank
+                case.path_parameters["id"] = self.site.pk if case.path.startswith("/api/sites") else there.pk
+            response = case.call(headers={"X-CSRFToken": TOKEN, "Accept-Encoding": "identity"}, cookies=self.cookies)
+            self.statuses[response.status_code] += 1
+            case.validate_response(response, checks=[not_a_server_error, response_schema_conformance])
+
+        run()

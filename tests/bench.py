@@ -1,0 +1,96 @@
+"""``make bench``: ratios against references measured in the same run, so that the machine's speed does not matter."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+
+import numpy as np
+from fluids.geometry import TANK
+
+from rasante.core.tanks.table import make_table
+from tests.core.samples import horizontal
+
+HEAD = {"kind": "torispherical", "dish_radius_mm": 2400, "knuckle_radius_mm": 144}
+
+
+def median(act: Callable[[], object], runs: int) -> float:
+    """Median time of one call [s], after one that is not counted."""
+    act()
+    times = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        act()
+        times.append(time.perf_counter() - start)
+    return statistics.median(times)
+
+
+def table_against_fluids() -> float:
+    """How many times faster a 1 mm table of a 2.4 m tank with dished heads is than `fluids` row by row."""
+    file = horizontal(2400, 6000, HEAD, HEAD)
+    other = TANK(
+        D=2.4, L=6.0, horizontal=True,
+        sideA="torispherical", sideA_f=1.0, sideA_k=0.06, sideB="torispherical", sideB_f=1.0, sideB_k=0.06,
+    )  # fmt: skip
+    levels = np.arange(2401) / 1000
+    ours = median(lambda: make_table(file, 0.001, uncertainty=False), 15)
+    theirs = median(lambda: [other.V_from_h(level) for level in levels], 3)
+    return theirs / ours
+
+
+def table_endpoint() -> tuple[float, float]:
+    """How many times a trivial signed-in answer the answer of 2,400 rows takes: made anew, and made before."""
+    import django
+    from django.core.management import call_command
+    from django.test import Client
+
+    django.setup()
+    call_command("migrate", verbosity=0)
+    from rasante.accounts.services import make_person
+    from rasante.tanks import services
+    from rasante.tanks.models import Site
+    from rasante.tanks.services import import_tank
+    from tests.core.samples import example, text
+
+    person = make_person("bench", "Bench Mark", "a-long-secret", "technician")
+    document = example(uncertainty=None, deadwood=None)
+    document["shape"] |= {"left_head": HEAD, "right_head": HEAD}
+    tank = import_tank(Site.objects.create(name="Yard"), text(document), person)
+    client = Client(SERVER_NAME="localhost")
+    client.force_login(person)
+
+    def get(path: str) -> None:
+        assert client.get(path).status_code == 200, path
+
+    def anew() -> None:
+        services._table.cache_clear()
+        get(f"/api/tanks/{tank.pk}/table/?step=1&step_unit=mm")
+
+    trivial = median(lambda: get("/api/session/"), 60)
+    first = median(anew, 40)
+    again = median(lambda: get(f"/api/tanks/{tank.pk}/table/?step=1&step_unit=mm"), 40)
+    return first / trivial, again / trivial
+
+
+def main() -> int:
+    faster = table_against_fluids()
+    with tempfile.TemporaryDirectory() as data:
+        os.environ["RASANTE_DATA"] = data
+        os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
+        first, again = table_endpoint()
+    held = [
+        ("1 mm table, dished heads, against fluids row by row: times faster", faster, faster >= 10, "at least 10"),
+        ("table endpoint, 2,400 rows made anew, against a trivial answer", first, first <= 5, "at most 5"),
+        ("table endpoint, 2,400 rows made before, against a trivial answer", again, again <= 5, "at most 5"),
+    ]
+    for words, ratio, good, wanted in held:
+        print(f"{ratio:7.1f}  {words} ({wanted}){'' if good else '   NOT HELD'}")
+    return 0 if all(good for _, _, good, _ in held) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

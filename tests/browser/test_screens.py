@@ -1,0 +1,124 @@
+"""Every screen at desk and phone size: nothing for axe to find, no sideways scroll, both themes, keys."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from .harness import DESK, PHONE, ROOT, BrowserTest, open_page, sign_in
+from .screenshots import VIEWS, open_tank
+from .test_main_job import reading
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
+
+
+def axe(page: Page) -> list[str]:
+    """What axe finds, each with the elements it is about."""
+    page.evaluate(AXE)
+    result = page.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
+    return [
+        f"{found['id']}: {found['help']}: {'; '.join(node['html'][:120] for node in found['nodes'][:4])}"
+        for found in result["violations"]
+    ]
+
+
+class Screens(BrowserTest):
+    def test_each_screen_at_each_size(self) -> None:
+        for size in (DESK, PHONE):
+            for theme in ("paper", "dusk"):
+                page = open_page(self.browser, self.server.url, size, reduced_motion="reduce", bypass_csp=True)
+                page.add_init_script(f"localStorage.setItem('rasante:theme', '{theme}')")
+                page.goto("/sign-in")
+                self.assertEqual(axe(page), [], "sign-in")
+                sign_in(page)
+                for name, show in VIEWS.items():
+                    with self.subTest(f"{name} {theme} {size['width']}"):
+                        show(page)
+                        page.wait_for_load_state("networkidle")
+                        self.assertEqual(axe(page), [])
+                        wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+                        self.assertLessEqual(wide, 0)
+                page.context.close()
+
+    def test_dialogs(self) -> None:
+        page = open_page(self.browser, self.server.url, PHONE, reduced_motion="reduce", bypass_csp=True)
+        self.addCleanup(page.context.close)
+        sign_in(page)
+        for key, title in (("/", "Find"), ("?", "Keys")):
+            page.keyboard.press(key)
+            expect(page.get_by_role("dialog", name=title)).to_be_visible()
+            page.wait_for_timeout(300)
+            self.assertEqual(axe(page), [])
+            page.keyboard.press("Escape")
+            expect(page.get_by_role("dialog")).to_have_count(0)
+        page.goto("/tanks")
+        page.get_by_role("button", name="Import a tank file").click()
+        page.wait_for_timeout(300)
+        self.assertEqual(axe(page), [])
+
+    def test_targets_are_large_enough_on_touch(self) -> None:
+        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
+        self.addCleanup(page.context.close)
+        sign_in(page)
+        open_tank(page, "Process water", "Prove")
+        small = page.evaluate(
+            """() => [...document.querySelectorAll("button, input:not([type=checkbox]), select, .btn, label.tick")]
+                .filter((element) => element.checkVisibility())
+                .filter((element) => element.getBoundingClientRect().height < 43.5)
+                .map((element) => element.outerHTML.slice(0, 90))"""
+        )
+        self.assertEqual(small, [])
+
+
+class Keys(BrowserTest):
+    def test_stations_line_and_find(self) -> None:
+        page = self.page
+        page.keyboard.press("/")
+        page.keyboard.type("south table")
+        expect(page.get_by_role("button", name="Quay diesel south: Table")).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name="Table", exact=True)).to_be_visible()
+        for key, name in (("3", "Scale"), ("4", "Prove"), ("1", "Survey"), ("2", "Table")):
+            page.keyboard.press(key)
+            expect(page.get_by_role("region", name=name, exact=True)).to_be_visible()
+        before = reading(page, "innage")
+        for key, moved in (("ArrowUp", 1), ("Shift+ArrowUp", 11), ("ArrowDown", 10)):
+            page.keyboard.press(key)
+            self.assertAlmostEqual(reading(page, "innage"), before + moved, places=6)
+        slider = page.get_by_role("slider")
+        slider.focus()
+        page.keyboard.press("ArrowUp")
+        self.assertAlmostEqual(float(slider.get_attribute("aria-valuenow") or 0), before + 11, places=6)
+
+    def test_a_drag_is_followed_within_a_frame(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Table")
+        box = page.get_by_role("slider").bounding_box()
+        assert box is not None
+        page.evaluate(
+            """() => {
+                window.seen = [];
+                const shown = document.querySelector('[data-reading="volume"] .mono');
+                const row = () => document.querySelector('[role=row][aria-selected=true]')?.textContent;
+                const watch = () => { window.seen.push([shown.textContent, row()]); requestAnimationFrame(watch); };
+                requestAnimationFrame(watch);
+                window.lag = 0;
+                addEventListener("pointermove", () => {
+                    const before = shown.textContent;
+                    requestAnimationFrame(() => requestAnimationFrame(() => {
+                        if (shown.textContent === before) window.lag += 1;
+                    }));
+                }, true);
+            }"""
+        )
+        x, y = box["x"] + 100, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for step in range(1, 61):
+            page.mouse.move(x, y - step)
+            page.wait_for_timeout(16)
+        page.mouse.up()
+        page.wait_for_timeout(300)
+        volumes = page.evaluate("new Set(window.seen.map(([volume]) => volume)).size")
+        # Each of the 60 moves is another pixel, another level: all were shown, none was late by two frames.
+        self.assertGreaterEqual(volumes, 55)
+        self.assertLessEqual(page.evaluate("window.lag"), 3)

@@ -1,0 +1,102 @@
+"""The command line: tables and levels from tank files, and what it says of bad ones."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+from rasante.core.tanks.tank_file import check_document
+
+from .samples import EXAMPLE, example, text
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def run(*arguments: str, content: str | None = None) -> subprocess.CompletedProcess[str]:
+    with tempfile.NamedTemporaryFile("w", suffix=".json", encoding="utf-8") as file:
+        file.write(text(EXAMPLE) if content is None else content)
+        file.flush()
+        command = [sys.executable, "-m", "rasante.cli", arguments[0], file.name, *arguments[1:]]
+        return subprocess.run(command, check=False, cwd=ROOT, capture_output=True, text=True, timeout=60)
+
+
+class Table(TestCase):
+    def test_csv(self) -> None:
+        done = run("table", "--step", "10mm")
+        rows = list(csv.DictReader(io.StringIO(done.stdout)))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertEqual(done.stdout.splitlines()[0], "innage_mm,volume_l,u95_l,ullage_mm,volume_pct,linear_pct")
+        self.assertEqual((rows[0]["innage_mm"], rows[-1]["innage_mm"], len(rows)), ("0.0", "2400.0", 241))
+        tank = check_document(EXAMPLE).tank
+        self.assertAlmostEqual(float(rows[120]["volume_l"]), float(tank.volume(1.2)) * 1000, places=6)
+        self.assertEqual(float(rows[120]["ullage_mm"]), 1350.0)
+        self.assertEqual(float(rows[-1]["volume_pct"]), 100.0)
+        self.assertGreater(float(rows[-1]["u95_l"]), 50)
+
+    def test_no_uncertainty_leaves_its_column_empty(self) -> None:
+        done = run("table", "--step", "1 ft", content=text(example(uncertainty=None)))
+        self.assertEqual({row["u95_l"] for row in csv.DictReader(io.StringIO(done.stdout))}, {""})
+
+    def test_json_and_points(self) -> None:
+        done = run("table", "--step", "1cm", "--format", "json", "--points", "12")
+        rows = json.loads(done.stdout)
+        self.assertEqual((len(rows), rows[0]["innage_mm"], rows[-1]["innage_mm"]), (12, 0.0, 2400.0))
+
+    def test_steps_in_each_unit(self) -> None:
+        for step, second in (("2mm", 2.0), ("1cm", 10.0), ("0.1m", 100.0), ("1in", 25.4), ("1ft", 304.8)):
+            rows = run("table", "--step", step).stdout.splitlines()
+            self.assertEqual(float(rows[2].split(",")[0]), second)
+
+
+class Level(TestCase):
+    def test_the_innage_for_a_volume(self) -> None:
+        done = run("level", "--volume", "3500L")
+        level = float(done.stdout.removesuffix(" mm\n"))
+        self.assertAlmostEqual(float(check_document(EXAMPLE).tank.volume(level / 1000)), 3.5, places=7)
+
+
+EXAMPLE_TEXT = text(EXAMPLE)
+
+
+class Bad(TestCase):
+    def test_one_line_and_status_2(self) -> None:
+        bad = {
+            "{": "not JSON",
+            text(example(format="x")): "format:",
+            text(example(colour=1)): "colour:",
+            text(EXAMPLE).replace('"shell_length_mm": 6000,', ""): "shape.shell_length_mm: this key is missing",
+            EXAMPLE_TEXT.replace('"diameter_mm": 2400', '"diameter_mm": "2400"', 1): "diameter_mm: must be a number",
+            EXAMPLE_TEXT.replace('"diameter_mm": 2400', '"diameter_mm": 1e308', 1): "diameter_mm: must be a finite",
+            EXAMPLE_TEXT.replace('"diameter_mm": 2400', '"diameter_mm": NaN', 1): "NaN",
+            "junk " * 1_000_000: "at most 1 MB",
+            '{"name": 1, "name": 2}': "name: this key is written twice",
+        }  # fmt: skip
+        for content, words in bad.items():
+            with self.subTest(words):
+                done = run("table", content=content)
+                self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertEqual(len(done.stderr.splitlines()), 1)
+                self.assertIn(words, done.stderr)
+
+    def test_bad_options(self) -> None:
+        for arguments in (("table", "--step", "0mm"), ("table", "--step", "ten"), ("table", "--points", "1"),
+                          ("level", "--volume", "99999 L"), ("level", "--volume", "lots")):  # fmt: skip
+            with self.subTest(arguments):
+                done = run(*arguments)
+                self.assertEqual(done.returncode, 2)
+                self.assertEqual(len(done.stderr.splitlines()), 1)
+        missing = subprocess.run(
+            [sys.executable, "-m", "rasante.cli", "table", "nowhere.json"],
+            check=False,
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+        )
+        self.assertEqual(missing.returncode, 2)
+        self.assertIn("no such file", missing.stderr)

@@ -1,0 +1,204 @@
+"""The five-point check."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from rasante.core.errors import InputError
+from rasante.core.scaling.proof import judge_proof
+from rasante.core.scaling.proof_csv import read_proof_csv
+from rasante.core.scaling.proof_entries import blank_proof, check_entries
+from rasante.core.scaling.transmitter import check_transmitter
+from rasante.core.tanks.tank_file import check_document
+
+from .samples import example
+
+TANK = check_document(example()).tank
+LEVEL = check_transmitter({"reports": "level", "value_at_4ma_mm": 0, "value_at_20ma_mm": 2400})
+TRUE = (0, 600, 1200, 1800, 2400)
+
+
+def proof(readings: dict[str, Any], transmitter=LEVEL, **changes: Any):
+    entries = blank_proof() | {"control_in_manual": True, "control_restored": True} | changes
+    for cell, texts in readings.items():
+        for point, text in zip(entries["points"], texts, strict=True):
+            point[cell] = str(text)
+    return judge_proof(check_entries(entries), TANK, transmitter, "metric")
+
+
+class Verdicts(TestCase):
+    def test_a_true_receiver_passes(self) -> None:
+        result = proof({"found_up": TRUE, "found_down": TRUE[::1]})
+        self.assertEqual((result.verdict, result.missing, result.problems), ("pass", (), ()))
+        self.assertAlmostEqual(result.runs["found"].worst.value_m, 0.0)
+        self.assertAlmostEqual(result.runs["found"].hysteresis.value_m, 0.0)
+
+    def test_tolerance_in_per_cent_of_span_and_as_a_length(self) -> None:
+        off = (0, 600, 1211, 1800, 2400)
+        self.assertEqual(proof({"found_up": off}, tolerance="0.5 %").verdict, "pass")  # 12 mm of 2400 mm
+        self.assertEqual(proof({"found_up": off}, tolerance="10 mm").verdict, "fail")
+        self.assertEqual(proof({"found_up": (0, 600, 1212, 1800, 2400)}, tolerance="0.5").verdict, "pass")
+        self.assertEqual(proof({"found_up": (0, 600, 1212.1, 1800, 2400)}, tolerance="0.5 %").verdict, "fail")
+
+    def test_the_worst_error_and_the_hysteresis_are_named(self) -> None:
+        run = proof({"found_up": (0, 603, 1200, 1793, 2400), "found_down": (0, 608, 1200, 1795, 2400)}).runs["found"]
+        self.assertEqual((run.worst.point, run.worst.direction), (1, "down"))
+        self.assertAlmostEqual(run.worst.value_m, 0.008)
+        self.assertAlmostEqual(run.worst.value_ratio, 8 / 2400)
+        self.assertEqual(run.hysteresis.point, 1)
+        self.assertAlmostEqual(run.hysteresis.value_m, 0.005)
+
+    def test_as_left_decides_over_as_found(self) -> None:
+        result = proof({"found_up": (0, 640, 1280, 1920, 2560), "left_up": TRUE})
+        self.assertEqual((result.runs["found"].verdict, result.runs["left"].verdict), ("fail", "pass"))
+        self.assertEqual(result.verdict, "pass")
+
+    def test_zero_and_span_errors_are_told_apart(self) -> None:
+        run = proof({"found_up": [value * 1.01 + 20 for value in TRUE]}).runs["found"]
+        self.assertAlmostEqual(run.zero_m, 0.020)
+        self.assertAlmostEqual(run.full_m, 0.044)
+        self.assertAlmostEqual(run.rest_m, 0.0, places=9)
+
+    def test_a_range_swapped_without_rescaling_reads_two_thirds(self) -> None:
+        # Common practice, no published source: 0–10 psi replaced by 0–15 psi and the receiver left as it was.
+        run = proof({"found_up": [value * 2 / 3 for value in TRUE]}).runs["found"]
+        self.assertEqual(run.verdict, "fail")
+        self.assertAlmostEqual(run.full_m, -0.8)
+
+    def test_what_is_missing_is_said(self) -> None:
+        result = proof({"found_up": ("0", "600", "", "", "")}, control_in_manual=False)
+        self.assertEqual(result.verdict, "incomplete")
+        self.assertIn("as found, rising: point 3, 4, 5", result.missing)
+        self.assertTrue(any("manual" in what for what in result.missing))
+        self.assertIn("the readings as found", proof({}).missing)
+
+    def test_a_cell_that_cannot_be_read_stands_at_its_place(self) -> None:
+        result = proof({"found_up": ("0", "six hundred", "1200", "1800", "2400")})
+        self.assertEqual([problem.where for problem in result.problems], ["points[1].found_up"])
+        self.assertEqual(result.verdict, "incomplete")
+
+    def test_five_different_points_are_asked_for(self) -> None:
+        points = [dict(point, applied="12 mA") for point in blank_proof()["points"]]
+        self.assertIn("five different points", proof({"found_up": [1200] * 5}, points=points).missing)
+
+
+class OtherReceivers(TestCase):
+    """Whatever the receiver shows, a true one passes and one that is 24 mm high is 1 % of span out."""
+
+    def test_each_way_of_reading(self) -> None:
+        def shown(kind: str, innage: float) -> str:
+            volume = float(TANK.volume(innage))
+            return {
+                "innage": f"{innage} m",
+                "sensed": f"{innage} m",
+                "span_pct": f"{innage / 2.4 * 100!r} %",
+                "volume": f"{volume * 1000!r} L",
+                "volume_pct": f"{volume / TANK.capacity * 100!r} %",
+                "current": f"{4 + 16 * innage / 2.4!r} mA",
+            }[kind]
+
+        levels = [0.2, 0.6, 1.2, 1.8, 2.2]
+        for kind in ("innage", "sensed", "span_pct", "volume", "volume_pct", "current"):
+            points = [{"applied": f"{level} m"} for level in levels]
+            for off in (0.0, 0.024):
+                with self.subTest(f"{kind} {off}"):
+                    result = proof(
+                        {"found_up": [shown(kind, level + off) for level in levels]},
+                        applied_as="innage",
+                        read_as=kind,
+                        points=[dict(point) for point in points],
+                    )
+                    self.assertAlmostEqual(result.runs["found"].worst.value_m, off, places=6)
+                    self.assertEqual(result.verdict, "fail" if off else "pass")
+
+    def test_distance_to_a_target(self) -> None:
+        scaled = check_transmitter({"reports": "distance", "value_at_4ma_mm": 2550, "value_at_20ma_mm": 150})
+        points = [{"applied": f"{mm} mm"} for mm in (150, 750, 1350, 1950, 2550)]
+        result = proof(
+            {"found_up": ["20 mA", "16 mA", "12 mA", "8 mA", "4 mA"]},
+            scaled,
+            applied_as="sensed",
+            read_as="current",
+            points=points,
+        )
+        self.assertEqual((result.verdict, result.problems), ("pass", ()))
+
+
+class Dips(TestCase):
+    def test_innage_and_ullage(self) -> None:
+        for kind, measured in (("innage", "1200 mm"), ("ullage", "1350 mm")):
+            dip = {"kind": kind, "measured": measured, "indicated": "1215 mm", "tolerance": "10 mm"}
+            result = proof({"found_up": TRUE}, dip=dip)
+            self.assertAlmostEqual(result.dip.difference_m, 0.015)
+            volume = float(TANK.volume(1.215) - TANK.volume(1.2))
+            self.assertAlmostEqual(result.dip.difference_m3, volume)
+            self.assertFalse(result.dip.passes)
+            self.assertEqual(result.verdict, "fail")
+
+    def test_a_dip_outside_the_tank_is_refused(self) -> None:
+        dip = {"kind": "innage", "measured": "9 m", "indicated": "1 m", "tolerance": ""}
+        self.assertEqual(proof({"found_up": TRUE}, dip=dip).problems[0].where, "dip.measured")
+
+
+CSV = """run,direction,applied_ma,read_mm
+found,up,4,1
+found,up,8,601
+found,up,12,1202
+found,up,16,1801
+found,up,20,2402
+"""
+
+
+class FromCsv(TestCase):
+    def test_plain_and_as_spreadsheets_write_it(self) -> None:
+        plain = read_proof_csv(CSV)
+        self.assertEqual((plain["applied_as"], plain["read_as"]), ("current", "innage"))
+        self.assertEqual(plain["points"][2]["found_up"], "1202.0 mm")
+        european = "\ufeff" + CSV.replace(",", ";").replace("1202", "1202,0").replace("\n", "\r\n")
+        self.assertEqual(read_proof_csv(european), plain)
+        self.assertEqual(judge_proof(blank_proof() | plain, TANK, LEVEL, "metric").runs["found"].verdict, "pass")
+
+    def test_both_runs_and_ways_in_any_order(self) -> None:
+        rows = [f"{run},{way},{ma},{ma * 10}" for ma in (20, 4, 12, 8, 16) for run in ("as found", "left")
+                for way in ("up", "falling")]  # fmt: skip
+        points = read_proof_csv("\n".join(["run,direction,applied_ma,read_pct", *rows]))["points"]
+        self.assertEqual(points[0]["left_down"], "40.0 %")
+        self.assertTrue(all(point[cell] for point in points for cell in ("found_up", "found_down", "left_up")))
+
+    def test_bad_files_say_the_place_and_the_cause(self) -> None:
+        bad = {
+            CSV.replace(",read_mm", ",shown"): "column “read_<unit>” is missing",
+            CSV.replace("read_mm", "read_furlong"): "unit is not known",
+            CSV + "found,up,14,1500\n": "has 6 points",
+            CSV.replace("1202", "high"): "row 4, column read_mm: “high” is not a number",
+            CSV.replace("found,up,8", "lost,up,8"): "row 3, column run",
+            CSV.replace("found,up,8", "found,sideways,8"): "row 3, column direction",
+            CSV + "found,up,4,2\n": "is there twice",
+            CSV.replace("1202", ""): "row 4, column read_mm: is empty",
+            CSV + "found,up,5,5\n" * 100_000: "100,007 lines",
+            "": "has no rows",
+            CSV.replace("1202", "NaN"): "not a number",
+        }
+        for content, words in bad.items():
+            with self.subTest(words), self.assertRaises(InputError) as caught:
+                read_proof_csv(content)
+            self.assertIn(words, str(caught.exception))
+
+
+class Entries(TestCase):
+    def test_the_form_is_checked(self) -> None:
+        bad = [
+            {"colour": 1},
+            {"read_as": "smell"},
+            {"points": [{}] * 6},
+            {"points": [{"applied": 4}] * 5},
+            {"control_in_manual": "yes"},
+            {"remarks": "x" * 3000},
+            {"dip": {"depth": "1"}},
+        ]
+        for entries in bad:
+            with self.subTest(str(entries)[:40]), self.assertRaises(InputError):
+                check_entries(entries)
+        with self.assertRaises(InputError):
+            check_entries([])
