@@ -112,6 +112,28 @@ def _serve(arguments: argparse.Namespace) -> None:
     wait(application, host=arguments.host, port=arguments.port, threads=8, max_request_body_size=12_000_000)
 
 
+def person(arguments: argparse.Namespace) -> None:
+    """Make a person who may sign in; the password is asked for, or read from standard input."""
+    from getpass import getpass
+
+    _prepare()
+    from django.contrib.auth.models import User
+    from django.contrib.auth.password_validation import validate_password
+    from django.core.exceptions import ValidationError
+
+    from .accounts.services import make_person
+
+    if User.objects.filter(username=arguments.username).exists():
+        _fail(f"{arguments.username} may sign in already")
+    password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    try:
+        validate_password(password)
+    except ValidationError as error:
+        _fail(" ".join(error.messages))
+    make_person(arguments.username, arguments.name, password, arguments.role)
+    print(f"{arguments.name} may sign in as {arguments.username}, {arguments.role}.")
+
+
 def demo(arguments: argparse.Namespace) -> None:
     """As serve, with the demo data and its people."""
     _prepare()
@@ -146,6 +168,12 @@ def main(argv: list[str] | None = None) -> None:
         one.add_argument("--host", default="127.0.0.1")
         one.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
         one.set_defaults(run=run)
+
+    one = commands.add_parser("person", help="make a person who may sign in")
+    one.add_argument("username")
+    one.add_argument("--name", required=True, help="the full name, as it stands on signed records")
+    one.add_argument("--role", choices=["technician", "lead"], default="technician")
+    one.set_defaults(run=person)
 
     arguments = parser.parse_args(argv)
     arguments.run(arguments)

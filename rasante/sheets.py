@@ -74,8 +74,8 @@ class Sheet:
         self.y -= 3 * mm
         c.setFont(TEXT, 7)
         c.setFillColor(INK)
-        c.drawString(MARGIN, MARGIN - 6 * mm, standing_caution()[:150])
-        c.drawRightString(WIDTH - MARGIN, MARGIN - 6 * mm, f"Rasante · {self.revision} · page {self.page}")
+        c.drawString(MARGIN, MARGIN - 8.5 * mm, standing_caution())
+        c.drawRightString(WIDTH - MARGIN, MARGIN - 5 * mm, f"Rasante · {self.revision} · page {self.page}")
 
     def _title_block(self, block: Sequence[tuple[str, str]]) -> None:
         c, columns = self.canvas, 3

@@ -50,6 +50,15 @@ def proof_sheet(proof: Proof) -> bytes:
         ("Begun by", record["made_by"]),
     ]
     sheet = Sheet("Record of proof", file.name, block, f"proof {proof.pk}, signed {signed:%Y-%m-%d}")
+    sheet.section(
+        file.tank.shape.outline(),
+        34 * mm,
+        file.tank.reference_height_m,
+        (
+            f"brim {length(file.tank.inside_height * 1000)}",
+            f"reference point {length(file.tank.reference_height_m * 1000)}",
+        ),
+    )
     _verdict(sheet, result["verdict"])
     _points(sheet, proof, result, length)
     for name, run in result["runs"].items():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.db import connection
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
 
@@ -88,6 +89,12 @@ class Roles(ApiTest):
 
 
 class Safety(ApiTest):
+    def test_the_database_minds_its_references_and_waits_its_turn(self) -> None:
+        with connection.cursor() as cursor:
+            for pragma, value in (("foreign_keys", 1), ("busy_timeout", 10000)):
+                cursor.execute(f"PRAGMA {pragma}")
+                self.assertEqual(cursor.fetchone(), (value,))
+
     def test_headers(self) -> None:
         response = self.client.get("/api/words/")
         self.assertIn("default-src 'self'", response["Content-Security-Policy"])

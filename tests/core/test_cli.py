@@ -5,9 +5,12 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
+import sqlite3
 import subprocess
 import sys
 import tempfile
+from contextlib import closing
 from pathlib import Path
 from unittest import TestCase
 
@@ -52,6 +55,34 @@ class Table(TestCase):
         for step, second in (("2mm", 2.0), ("1cm", 10.0), ("0.1m", 100.0), ("1in", 25.4), ("1ft", 304.8)):
             rows = run("table", "--step", step).stdout.splitlines()
             self.assertEqual(float(rows[2].split(",")[0]), second)
+
+
+class Person(TestCase):
+    """The first person of a new installation, and the database that is made for it."""
+
+    def test_a_person_is_made_once_and_with_a_good_password(self) -> None:
+        with tempfile.TemporaryDirectory() as data:
+
+            def make(password: str) -> subprocess.CompletedProcess[str]:
+                return subprocess.run(
+                    [sys.executable, "-m", "rasante.cli", "person", "ann", "--name", "Ann Ash", "--role", "lead"],
+                    check=False,
+                    cwd=ROOT,
+                    capture_output=True,
+                    text=True,
+                    input=f"{password}\n",
+                    env={**os.environ, "RASANTE_DATA": data},
+                )
+
+            self.assertEqual(make("short").returncode, 2)
+            made = make("a-good-long-secret")
+            self.assertEqual(made.returncode, 0, made.stderr)
+            self.assertIn("already", make("a-good-long-secret").stderr)
+            with closing(sqlite3.connect(Path(data) / "rasante.sqlite3")) as database:
+                people = database.execute("SELECT username, password FROM auth_user").fetchall()
+                self.assertEqual(len(people), 1)
+                self.assertNotIn("secret", people[0][1])
+                self.assertEqual(database.execute("PRAGMA journal_mode").fetchone(), ("wal",))
 
 
 class Level(TestCase):

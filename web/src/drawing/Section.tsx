@@ -100,7 +100,9 @@ export function Section(props: Props) {
             drawing.seams_mm.map((seam) => (
               <line key={seam} className="seam" x1={x(seam)} x2={x(seam)} y1={y(0)} y2={y(reach.top)} />
             ))}
-          {view === "along" && !upright && <Ports ports={ports} x={x} top={y(reach.top)} />}
+          {view === "along" && !upright && (
+            <Ports ports={ports} x={x} top={y(reach.top)} named={room > 280} />
+          )}
           <ReferencePoint
             x={view === "along" ? x(drawing.gauge_position_mm) : middle}
             y={y(drawing.reference_height_mm)}
@@ -126,7 +128,7 @@ export function Section(props: Props) {
               side="right"
               here={volumeL === undefined ? undefined : units.toShown("volume", volumeL)}
               decimals={volume.decimals > 1 ? 2 : 0}
-              count={Math.max(4, Math.round((reach.top * scale) / 26))}
+              count={Math.max(4, Math.round((reach.top * scale) / 18))}
             />
           )}
           {product && (
@@ -188,7 +190,15 @@ function ReferencePoint({ x, y, text, middle }: { x: number; y: number; text: st
   );
 }
 
-function Ports({ ports, x, top }: { ports: PortMark[]; x: (mm: number) => number; top: number }) {
+interface PortsProps {
+  ports: PortMark[];
+  x: (mm: number) => number;
+  top: number;
+  /** Whether there is room for their names. */
+  named: boolean;
+}
+
+function Ports({ ports, x, top, named }: PortsProps) {
   return (
     <g className="ports">
       {ports.map((port, index) =>
@@ -196,9 +206,11 @@ function Ports({ ports, x, top }: { ports: PortMark[]; x: (mm: number) => number
           <g key={`${port.name}-${index}`} transform={`translate(${x(port.positionMm)} ${top})`}>
             <title>{`${port.name}: ${port.uses.join(", ")}`}</title>
             <path d="M-4 1v-10h8v10" />
-            <text y={17} textAnchor="middle">
-              {port.name}
-            </text>
+            {named && (
+              <text y={17} textAnchor="middle">
+                {port.name}
+              </text>
+            )}
           </g>
         ),
       )}

@@ -6,6 +6,7 @@ import Button from "react-bootstrap/Button";
 import { Link, useSearchParams } from "react-router";
 
 import { api, ask, wordsOf } from "../api/client";
+import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { day } from "../frame/draft";
 import { useUnits } from "../frame/units";
@@ -45,6 +46,13 @@ export function TanksPage() {
     }
     setParams(next, { replace: true });
   }
+  // One scale for the whole list: the longest fits the width, the tallest the height.
+  const scaleMm = Math.max(
+    ...(data?.results ?? []).map(({ facts }) => {
+      const reach = extent(facts.drawing.along_mm);
+      return Math.max(reach.right - reach.left, reach.top * 2.3);
+    }),
+  );
   const pages = Math.ceil((data?.count ?? 0) / PAGE);
   return (
     <main className="page">
@@ -108,7 +116,7 @@ export function TanksPage() {
                       drawing={tank.facts.drawing}
                       pattern={tank.facts.pattern}
                       levelMm={null}
-                      scaleMm={8000}
+                      scaleMm={scaleMm}
                       width={96}
                       height={48}
                     />

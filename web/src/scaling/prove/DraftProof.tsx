@@ -33,7 +33,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
   const tolerance =
     result?.tolerance_mm === null || result?.tolerance_mm === undefined
       ? ""
-      : `± ${units.text("length", result.tolerance_mm)}, ${result.tolerance_pct?.toFixed(2)} % of a span of ${units.text("length", result.span_mm)}`;
+      : `± ${units.text("length", result.tolerance_mm)}, ${result.tolerance_pct?.toFixed(2)} % of span`;
   return (
     <div className="draft-proof">
       <SaveState save={save} />
@@ -118,9 +118,10 @@ function SaveState({ save }: { save: Autosave }) {
       {state === "saving" && <span className="save-state">saving…</span>}
       {state === "retrying" && (
         <span className="save-state waiting">
-          not saved yet, retrying; what you typed is kept on this device. {problem}
+          not saved yet, retrying; what you typed is kept on this device.
         </span>
       )}
+      {state === "refused" && <span className="save-state waiting">not saved: {problem}</span>}
       {state === "conflict" && (
         <span className="save-state waiting">
           {problem || "This proof was changed on another device since you typed here."}{" "}

@@ -84,7 +84,7 @@ function Errors({ result, entries }: { result: Result; entries: Entries }) {
         {},
         ...CELLS.map(({ name, way }) => ({
           stroke: () => hue(name.startsWith("found") ? "waiting" : "line"),
-          width: 1.5,
+          width: name.startsWith("found") ? 1.2 : 2.6,
           dash: way === "falling" ? [4, 4] : [],
           points: { show: true, size: 7 },
           spanGaps: true,
@@ -121,11 +121,14 @@ function Errors({ result, entries }: { result: Result; entries: Entries }) {
     [entries.points, result.points, units],
   );
   return (
-    <Chart
-      options={options}
-      data={data}
-      height={150}
-      label="Errors over the five points; the band is the tolerance; amber as found, teal as left, dashed falling"
-    />
+    <>
+      <Chart
+        options={options}
+        data={data}
+        height={150}
+        label="Errors over the five points, with the tolerance as a band"
+      />
+      <p className="text-quiet">Thin: as found. Thick: as left. Dashed: falling. Band: tolerance.</p>
+    </>
   );
 }

@@ -12,7 +12,7 @@ interface Local {
 export interface Autosave {
   entries: Entries;
   proof: Proof;
-  state: "saved" | "saving" | "retrying" | "conflict";
+  state: "saved" | "saving" | "retrying" | "refused" | "conflict";
   savedAt: number | null;
   problem: string;
   change: (entries: Entries) => void;
@@ -35,6 +35,15 @@ function load(key: string): Local | null {
   }
 }
 
+/** Whether two sets of entries say the same, in whatever order their keys stand. */
+function same(a: unknown, b: unknown): boolean {
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return a === b;
+  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
+  return [...keys].every((key) =>
+    same((a as Record<string, unknown>)[key] ?? "", (b as Record<string, unknown>)[key] ?? ""),
+  );
+}
+
 /**
  * Keep a draft on every change: at once on this device, then on the server, again and again until the server has
  * it. What was not yet on the server when the page was left is taken up when it is opened again.
@@ -43,10 +52,11 @@ export function useAutosave(initial: Proof): Autosave {
   const key = `rasante:proof:${initial.id}`;
   const [start] = useState(() => {
     const local = load(key);
+    const pending = local !== null && !same(local.entries, initial.entries);
     return {
       entries: local?.entries ?? initial.entries,
-      pending: local !== null,
-      conflict: local !== null && local.kept !== initial.kept,
+      pending,
+      conflict: pending && local.kept !== initial.kept,
     };
   });
   const [proof, setProof] = useState(initial);
@@ -57,6 +67,11 @@ export function useAutosave(initial: Proof): Autosave {
   const [savedAt, setSavedAt] = useState<number | null>(null);
   const [problem, setProblem] = useState("");
   const work = useRef({ kept: initial.kept, next: null as Entries | null, busy: false, gone: false });
+
+  const fetchTheirs = useCallback(
+    () => ask(api.GET("/api/proofs/{id}/", { params: { path: { id: initial.id } } })),
+    [initial.id],
+  );
 
   const run = useCallback(async () => {
     const w = work.current;
@@ -83,7 +98,16 @@ export function useAutosave(initial: Proof): Autosave {
         }
       } catch (error) {
         if (error instanceof Refused && error.status < 500) {
-          setState(error.status === 409 ? "conflict" : "retrying");
+          if (error.status === 409) {
+            // The server may have kept this very copy and died before it could say so.
+            const theirs = await fetchTheirs().catch(() => null);
+            if (theirs && same(theirs.entries, sent)) {
+              w.kept = theirs.kept;
+              w.next ??= sent;
+              continue;
+            }
+          }
+          setState(error.status === 409 ? "conflict" : "refused");
           setProblem(wordsOf(error));
           break;
         }
@@ -93,7 +117,7 @@ export function useAutosave(initial: Proof): Autosave {
       }
     }
     w.busy = false;
-  }, [initial.id, key]);
+  }, [fetchTheirs, initial.id, key]);
 
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const change = useCallback(
@@ -133,10 +157,6 @@ export function useAutosave(initial: Proof): Autosave {
       setProblem("");
     },
     [key],
-  );
-  const fetchTheirs = useCallback(
-    () => ask(api.GET("/api/proofs/{id}/", { params: { path: { id: initial.id } } })),
-    [initial.id],
   );
   const takeTheirs = useCallback(async () => replace(await fetchTheirs()), [fetchTheirs, replace]);
   const takeOurs = useCallback(async () => {
