@@ -13,6 +13,9 @@ from ..tanks.models import Tank
 from ..tanks.present import facts
 from .models import Proof, Transmitter
 
+MOST_CARDS = 60
+_PRESSING = ("needs you", "in hand")
+
 
 def tanks_with_work():
     """Return tanks with their transmitter and proofs at hand."""
@@ -105,32 +108,45 @@ def last_dip(tank: Tank) -> dict[str, Any] | None:
 
 
 def board(system: System) -> dict[str, Any]:
-    """Make the board: every tank with its work, and what needs a person, most pressing first."""
-    cards, attention = [], []
-    for tank in tanks_with_work():
-        work = stations(tank, system)
-        cards.append(
-            {
-                "id": tank.pk,
-                "site_name": tank.site.name,
-                "facts": facts(tank.file),
-                "stations": work,
-                "level": last_dip(tank),
-            }
-        )
-        for rank, state in enumerate(("needs you", "in hand")):
-            attention += [
-                {
-                    "rank": rank,
-                    "tank": tank.pk,
-                    "name": tank.name,
-                    "site_name": tank.site.name,
-                    "station": station["key"],
-                    "words": station["words"],
-                    "state": state,
-                }
-                for station in work
-                if station["state"] == state
-            ]
-    attention.sort(key=lambda entry: entry["rank"])
-    return {"attention": attention, "tanks": cards}
+    """Make the board: what needs a person, most pressing first, and the tanks, those that need one first.
+
+    A board is for looking at: it shows at most `MOST_CARDS` tanks and as many calls for a person, and says how
+    many there are.
+    """
+    work = [(tank, stations(tank, system)) for tank in tanks_with_work()]
+    attention = [
+        {
+            "tank": tank.pk,
+            "name": tank.name,
+            "site_name": tank.site.name,
+            "station": station["key"],
+            "words": station["words"],
+            "state": station["state"],
+        }
+        for tank, found in work
+        for station in found
+        if station["state"] in _PRESSING
+    ]
+    attention.sort(key=lambda entry: _PRESSING.index(entry["state"]))
+    if len(work) > MOST_CARDS:
+        work.sort(key=lambda pair: min(_rank(station["state"]) for station in pair[1]))
+    cards = [
+        {
+            "id": tank.pk,
+            "site_name": tank.site.name,
+            "facts": facts(tank.file),
+            "stations": found,
+            "level": last_dip(tank),
+        }
+        for tank, found in work[:MOST_CARDS]
+    ]
+    return {
+        "attention": attention[:MOST_CARDS],
+        "attention_count": len(attention),
+        "tanks": cards,
+        "tank_count": len(work),
+    }
+
+
+def _rank(state: str) -> int:
+    return _PRESSING.index(state) if state in _PRESSING else len(_PRESSING)

@@ -321,7 +321,6 @@ class CardSerializer(serializers.Serializer):
 class AttentionSerializer(serializers.Serializer):
     """Something that needs a person."""
 
-    rank = serializers.IntegerField()
     tank = serializers.IntegerField()
     name = serializers.CharField()
     site_name = serializers.CharField()
@@ -334,4 +333,6 @@ class BoardSerializer(serializers.Serializer):
     """The board."""
 
     attention = AttentionSerializer(many=True)
+    attention_count = serializers.IntegerField()
     tanks = CardSerializer(many=True)
+    tank_count = serializers.IntegerField()

@@ -76,8 +76,15 @@ class SiteViewSet(viewsets.ModelViewSet):
 
 
 SEARCH = OpenApiParameter("search", str, description="Part of a tank's, a product's or a site's name")
-ORDER = OpenApiParameter("order", str, enum=["name", "-name", "site", "-site", "changed", "-changed"])
-_ORDERS = {"name": "document__name", "site": "site__name", "changed": "changed_at"}
+ORDER = OpenApiParameter(
+    "order", str, enum=[minus + name for name in ("name", "site", "product", "changed") for minus in ("", "-")]
+)
+_ORDERS = {
+    "name": "document__name",
+    "site": "site__name",
+    "product": "document__product",
+    "changed": "changed_at",
+}
 
 
 @extend_schema_view(list=extend_schema(parameters=[SEARCH, ORDER]))

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from rasante.tanks.models import Tank
+from tests.core.samples import example
+
 from .base import SCALE, ApiTest
 
 
@@ -80,3 +83,14 @@ class Boards(ApiTest):
         self.send("put", path, body)
         needs = [(entry["station"], entry["state"]) for entry in self.send("get", "board/").json()["attention"]]
         self.assertEqual(needs[0], ("scale", "needs you"))
+
+    def test_a_full_board_shows_who_needs_a_person_first(self) -> None:
+        self.scaled()
+        for number in range(70):
+            document = example(name=f"Copy {number:02}")
+            ports = [{"name": "Vent", "uses": ["vent"]}]
+            Tank.objects.create(site=self.site, document=document, ports=ports)
+        board = self.send("get", "board/").json()
+        self.assertEqual((len(board["tanks"]), board["tank_count"]), (60, 71))
+        # The one tank whose openings are not noted is in hand.
+        self.assertEqual(board["tanks"][0]["id"], self.tank.pk)

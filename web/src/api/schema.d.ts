@@ -404,7 +404,6 @@ export interface components {
         AppliedAsEnum: "current" | "innage" | "sensed";
         /** @description Something that needs a person. */
         Attention: {
-            rank: number;
             tank: number;
             name: string;
             site_name: string;
@@ -420,7 +419,9 @@ export interface components {
         /** @description The board. */
         Board: {
             attention: components["schemas"]["Attention"][];
+            attention_count: number;
             tanks: components["schemas"]["Card"][];
+            tank_count: number;
         };
         /** @description A tank on the board. */
         Card: {
@@ -1427,7 +1428,7 @@ export interface operations {
     tanks_list: {
         parameters: {
             query?: {
-                order?: "-changed" | "-name" | "-site" | "changed" | "name" | "site";
+                order?: "-changed" | "-name" | "-product" | "-site" | "changed" | "name" | "product" | "site";
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */

@@ -59,6 +59,11 @@ export function BoardPage() {
             </li>
           ))}
         </ul>
+        {data.attention_count > data.attention.length && (
+          <p>
+            {data.attention.length} of {data.attention_count} are shown, the most pressing first.
+          </p>
+        )}
       </section>
       <section aria-labelledby="sections" className="cards">
         <h2 id="sections">Tanks, to one scale</h2>
@@ -67,6 +72,12 @@ export function BoardPage() {
             <TankCard key={card.id} card={card} scaleMm={widest * 1.04} />
           ))}
         </ul>
+        {data.tank_count > data.tanks.length && (
+          <p>
+            {data.tanks.length} of {data.tank_count} tanks are shown, those that need a person first.{" "}
+            <Link to="/tanks">All tanks</Link>
+          </p>
+        )}
       </section>
     </main>
   );

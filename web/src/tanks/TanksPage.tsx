@@ -17,6 +17,7 @@ const COLUMNS = [
   ["name", "Tank"],
   ["site", "Site"],
   ["changed", "Changed"],
+  ["product", "Product"],
 ] as const;
 type Order = (typeof COLUMNS)[number][0];
 type Sorting = Order | `-${Order}`;
@@ -101,7 +102,6 @@ export function TanksPage() {
                   </button>
                 </th>
               ))}
-              <th scope="col">Product</th>
               <th scope="col" className="number">
                 Holds, {units.unit("volume").name}
               </th>
