@@ -1,4 +1,5 @@
-import "../tanks/tanks.css";
+import "../drawing/drawing.css";
+import "./board.css";
 
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";

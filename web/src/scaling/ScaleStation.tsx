@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId } from "react";
-import Button from "react-bootstrap/Button";
 
-import { api, ask, type Schema, wordsOf } from "../api/client";
+import { api, ask, type Schema } from "../api/client";
 import { Cautions } from "../frame/Cautions";
 import { clock, useDraft } from "../frame/draft";
 import { Judgements } from "../frame/Judgements";
+import { KeepBar } from "../frame/KeepBar";
 import { useLatest } from "../frame/latest";
 import { type System, useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
@@ -92,32 +92,20 @@ export function ScaleStation({ tank }: { tank: Tank }) {
   return (
     <section aria-label="Scale" className="survey">
       <Cautions list={tank.facts.cautions} station="scale" />
-      <div className="keep-bar">
-        {changed ? (
-          <>
-            <Button onClick={() => keep.mutate()} disabled={keep.isPending || !reading?.understood}>
-              Keep this scale
-            </Button>
-            <Button variant="outline-secondary" onClick={draft.clear}>
-              Discard changes
-            </Button>
-            <span className="save-state waiting" role="status">
-              Changed {draft.at ? clock(draft.at) : ""}, on this device only.
-            </span>
-          </>
-        ) : (
-          <span className="save-state" role="status">
-            {data.transmitter
-              ? `Kept, revision ${data.transmitter.revision}.`
-              : "Not scaled yet: type what the transmitter is set to."}
-          </span>
-        )}
-      </div>
-      {keep.isError && (
-        <p role="alert" className="problem">
-          {wordsOf(keep.error)}
-        </p>
-      )}
+      <KeepBar
+        action="Keep this scale"
+        changed={changed}
+        ready={!keep.isPending && Boolean(reading?.understood)}
+        error={keep.error}
+        kept={
+          data.transmitter
+            ? `Kept, revision ${data.transmitter.revision}.`
+            : "Not scaled yet: type what the transmitter is set to."
+        }
+        waiting={<>Changed {draft.at ? clock(draft.at) : ""}, on this device only.</>}
+        onKeep={() => keep.mutate()}
+        onDiscard={draft.clear}
+      />
       <fieldset>
         <legend>Transmitter, 4–20 mA</legend>
         <div className="choice-field">

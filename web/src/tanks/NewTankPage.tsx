@@ -1,3 +1,5 @@
+import "../drawing/drawing.css";
+import "./survey/survey.css";
 import "./tanks.css";
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";

@@ -1,3 +1,7 @@
+import "../drawing/drawing.css";
+import "../scaling/line.css";
+import "./survey/survey.css";
+import "./table/table.css";
 import "./tanks.css";
 
 import { lazy, Suspense, useEffect, useState } from "react";

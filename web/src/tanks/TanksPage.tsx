@@ -1,4 +1,6 @@
-import "./tanks.css";
+import "../drawing/drawing.css";
+import "./lists.css";
+import "./survey/survey.css";
 
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";

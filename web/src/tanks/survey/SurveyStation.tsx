@@ -2,9 +2,10 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import Button from "react-bootstrap/Button";
 
-import { api, ask, wordsOf } from "../../api/client";
+import { api, ask } from "../../api/client";
 import { Cautions } from "../../frame/Cautions";
 import { clock, day, useDraft } from "../../frame/draft";
+import { KeepBar } from "../../frame/KeepBar";
 import { useUnits } from "../../frame/units";
 import { useWords } from "../../frame/words";
 import { useShownShape } from "../shown";
@@ -72,37 +73,31 @@ export function SurveyStation({ tank }: { tank: Tank }) {
   return (
     <section aria-label="Survey" className="survey">
       <Cautions list={facts?.cautions ?? tank.facts.cautions} station="survey" />
-      <div className="keep-bar">
-        {changed ? (
+      <KeepBar
+        action="Keep this survey"
+        changed={changed}
+        ready={!keep.isPending && reading?.complete === true}
+        error={keep.error}
+        kept={
           <>
-            <Button onClick={() => keep.mutate()} disabled={keep.isPending || !reading?.complete}>
-              Keep this survey
-            </Button>
-            <Button variant="outline-secondary" onClick={draft.clear}>
-              Discard changes
-            </Button>
-            <span className="save-state waiting" role="status">
-              Changed {draft.at ? clock(draft.at) : ""}, on this device only.
-              {facts &&
-                Math.abs(delta) > 0.05 &&
-                ` Capacity ${delta > 0 ? "+" : "−"}${units.text("volume", Math.abs(delta))}.`}
-              {!reading?.complete && " Some fields are still to be put right."}
-            </span>
-          </>
-        ) : (
-          <span className="save-state" role="status">
             Revision {tank.revision}, kept {day(tank.changed_at)} by {tank.changed_by || "unknown"}.{" "}
             <a href={`/api/tanks/${tank.id}/file/`} download>
               Tank file
             </a>
-          </span>
-        )}
-      </div>
-      {keep.isError && (
-        <p role="alert" className="problem">
-          {wordsOf(keep.error)}
-        </p>
-      )}
+          </>
+        }
+        waiting={
+          <>
+            Changed {draft.at ? clock(draft.at) : ""}, on this device only.
+            {facts &&
+              Math.abs(delta) > 0.05 &&
+              ` Capacity ${delta > 0 ? "+" : "−"}${units.text("volume", Math.abs(delta))}.`}
+            {!reading?.complete && " Some fields are still to be put right."}
+          </>
+        }
+        onKeep={() => keep.mutate()}
+        onDiscard={draft.clear}
+      />
       {form.revision !== tank.revision && changed && (
         <p className="problem">
           The tank was changed to revision {tank.revision} since you began.{" "}
