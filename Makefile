@@ -24,7 +24,7 @@ lint: .venv/test web/node_modules/.done
 	cd web && npm run --silent check
 
 check-core check-api check-browser: check-%: .venv/test
-	$(PY) -W error::RuntimeWarning manage.py test tests.$*
+	$(PY) -W error::RuntimeWarning manage.py test tests.$* $(if $(filter browser,$*),--parallel 2)
 
 bench: .venv/test
 	$(PY) -m tests.bench
