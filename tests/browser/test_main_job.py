@@ -189,13 +189,18 @@ class NothingIsLost(BrowserTest):
         page = self.page
         page.goto("/tanks/new")
         page.get_by_label("Name", exact=True).fill("Half typed")
+        page.get_by_label("Shell length", exact=True).fill("3000")
         page.get_by_label("Inside diameter", exact=True).fill("5' 3 1/4\"")
+        # A bare number is given the unit it was read in as soon as its field is left.
+        expect(page.get_by_label("Shell length", exact=True)).to_have_value("3000 mm")
         expect(page.get_by_text("1\u202f606.5 mm", exact=False)).to_be_visible()
         page.goto("/")
         page.goto("/tanks/new")
         expect(page.get_by_label("Inside diameter", exact=True)).to_have_value("5' 3 1/4\"")
         page.get_by_role("button", name="Start over").click()
         expect(page.get_by_label("Name", exact=True)).to_have_value("")
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_label("Name", exact=True)).to_have_value("Half typed")
 
 
 class Surveying(BrowserTest):

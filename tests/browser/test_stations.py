@@ -108,6 +108,8 @@ class Scales(BrowserTest):
         expect(page.get_by_label("Value at 4 mA")).to_have_value("110 mm")
         page.get_by_role("button", name="Discard changes").click()
         expect(page.get_by_label("Value at 4 mA")).to_have_value("")
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_label("Value at 4 mA")).to_have_value("110 mm")
 
     def test_proving_waits_for_a_scale(self) -> None:
         open_tank(self.page, "Smokehouse bullet", "Prove")

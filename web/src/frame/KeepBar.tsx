@@ -17,10 +17,12 @@ interface Props {
   waiting: ReactNode;
   onKeep: () => void;
   onDiscard: () => void;
+  /** Takes the discarding back, while that can be done. */
+  onUndo: (() => void) | null;
 }
 
 /** What stands above fields that are kept on asking: keep, discard, and where they stand. */
-export function KeepBar({ action, changed, ready, error, kept, waiting, onKeep, onDiscard }: Props) {
+export function KeepBar({ action, changed, ready, error, kept, waiting, onKeep, onDiscard, onUndo }: Props) {
   return (
     <>
       <div className="keep-bar">
@@ -39,6 +41,15 @@ export function KeepBar({ action, changed, ready, error, kept, waiting, onKeep, 
         ) : (
           <span className="save-state" role="status">
             {kept}
+            {onUndo && (
+              <>
+                {" "}
+                The changes were discarded.{" "}
+                <Button size="sm" variant="outline-secondary" onClick={onUndo}>
+                  Undo
+                </Button>
+              </>
+            )}
           </span>
         )}
       </div>

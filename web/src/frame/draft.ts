@@ -20,7 +20,12 @@ export interface Draft<T> {
   /** When it was last changed. */
   at: number | null;
   change: (value: T) => void;
+  /** Forget it: it has been kept by the server. */
   clear: () => void;
+  /** Put it away, to be had back while the page is open. */
+  discard: () => void;
+  /** Have back what was put away, if anything was. */
+  undo: (() => void) | null;
 }
 
 /** Keep what is being typed on this device, on every change, until it is cleared. */
@@ -29,12 +34,17 @@ export function useDraft<T>(key: string): Draft<T> {
     key,
     draft: load<T>(key),
   }));
-  if (kept.key !== key) setKept({ key, draft: load<T>(key) });
+  const [away, setAway] = useState<T | null>(null);
+  if (kept.key !== key) {
+    setKept({ key, draft: load<T>(key) });
+    setAway(null);
+  }
   const change = useCallback(
     (value: T) => {
       const draft = { value, at: Date.now() };
       localStorage.setItem(key, JSON.stringify(draft));
       setKept({ key, draft });
+      setAway(null);
     },
     [key],
   );
@@ -42,7 +52,13 @@ export function useDraft<T>(key: string): Draft<T> {
     localStorage.removeItem(key);
     setKept({ key, draft: null });
   }, [key]);
-  return { value: kept.draft?.value ?? null, at: kept.draft?.at ?? null, change, clear };
+  const value = kept.draft?.value ?? null;
+  const discard = useCallback(() => {
+    clear();
+    setAway(value);
+  }, [clear, value]);
+  const undo = away === null ? null : () => change(away);
+  return { value: kept.draft?.value ?? null, at: kept.draft?.at ?? null, change, clear, discard, undo };
 }
 
 /** Write a time of day, as in “saved 10:42”. */

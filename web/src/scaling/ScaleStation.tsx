@@ -104,7 +104,8 @@ export function ScaleStation({ tank }: { tank: Tank }) {
         }
         waiting={<>Changed {draft.at ? clock(draft.at) : ""}, on this device only.</>}
         onKeep={() => keep.mutate()}
-        onDiscard={draft.clear}
+        onDiscard={draft.discard}
+        onUndo={draft.undo}
       />
       <fieldset>
         <legend>Transmitter, 4–20 mA</legend>

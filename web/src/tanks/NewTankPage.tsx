@@ -75,8 +75,13 @@ export function NewTankPage() {
           >
             Keep this tank
           </Button>
+          {draft.undo && (
+            <Button variant="outline-secondary" onClick={draft.undo}>
+              Undo
+            </Button>
+          )}
           {draft.value && (
-            <Button variant="outline-secondary" onClick={draft.clear}>
+            <Button variant="outline-secondary" onClick={draft.discard}>
               Start over
             </Button>
           )}

@@ -1,4 +1,4 @@
-import { useId } from "react";
+import { useEffect, useId, useState } from "react";
 
 import { useUnits } from "../../frame/units";
 import type { Entries, FieldRead } from "./form";
@@ -16,11 +16,31 @@ interface Props {
   onChange: (path: string, text: string) => void;
 }
 
+/**
+ * Write the unit behind a bare number once its field is left and the answer is there, so that switching units
+ * later cannot change what it means.
+ */
+function useUnitOnLeaving(
+  left: boolean,
+  typed: string,
+  read: FieldRead | undefined,
+  onChange: (text: string) => void,
+): void {
+  const kept = read?.state === "read" ? read.kept : "";
+  const bare = typed.trim();
+  const named =
+    left && bare !== "" && kept.startsWith(`${bare} `) && /^ [^\d\s]+$/.test(kept.slice(bare.length));
+  useEffect(() => {
+    if (named) onChange(kept);
+  });
+}
+
 /** A length typed as people write it, with what was understood and its ± beside it. */
 export function LengthField(props: Props) {
   const { path, label, hint, entries, read, readHalfWidth, halfWidthPath, optional, onChange } = props;
   const id = useId();
   const units = useUnits();
+  const [left, setLeft] = useState("");
   const typed = entries[path] ?? "";
   const wrong = read?.state === "wrong" ? read.problem : "";
   const wrongHalf = readHalfWidth?.state === "wrong" ? readHalfWidth.problem : "";
@@ -29,11 +49,10 @@ export function LengthField(props: Props) {
       ? `${units.text("length", read.value_mm, units.unitByKey("mm"))} · ${units.text("length", read.value_mm, units.unitByKey("in"))}`
       : "";
 
-  // A bare number gets its unit when the field is left, so that switching units later cannot change it.
-  function settle() {
-    if (read?.state === "read" && read.kept && read.kept !== typed && read.kept.startsWith(typed.trim()))
-      onChange(path, read.kept);
-  }
+  useUnitOnLeaving(left === path, typed, read, (text) => onChange(path, text));
+  useUnitOnLeaving(left === halfWidthPath, entries[halfWidthPath ?? ""] ?? "", readHalfWidth, (text) =>
+    onChange(halfWidthPath ?? "", text),
+  );
 
   return (
     <div className="length-field">
@@ -49,7 +68,8 @@ export function LengthField(props: Props) {
         aria-invalid={wrong ? true : undefined}
         aria-describedby={`${id}-says`}
         onChange={(event) => onChange(path, event.target.value)}
-        onBlur={settle}
+        onFocus={() => setLeft("")}
+        onBlur={() => setLeft(path)}
       />
       {halfWidthPath ? (
         <span className="half-width">
@@ -61,11 +81,8 @@ export function LengthField(props: Props) {
             title="Half-width of what it may be off by (k = 2)"
             value={entries[halfWidthPath] ?? ""}
             onChange={(event) => onChange(halfWidthPath, event.target.value)}
-            onBlur={() => {
-              const kept = readHalfWidth?.state === "read" ? readHalfWidth.kept : "";
-              if (kept && kept.startsWith((entries[halfWidthPath] ?? "").trim()))
-                onChange(halfWidthPath, kept);
-            }}
+            onFocus={() => setLeft("")}
+            onBlur={() => setLeft(halfWidthPath)}
           />
         </span>
       ) : (

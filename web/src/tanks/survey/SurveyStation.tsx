@@ -96,7 +96,8 @@ export function SurveyStation({ tank }: { tank: Tank }) {
           </>
         }
         onKeep={() => keep.mutate()}
-        onDiscard={draft.clear}
+        onDiscard={draft.discard}
+        onUndo={draft.undo}
       />
       {form.revision !== tank.revision && changed && (
         <p className="problem">
