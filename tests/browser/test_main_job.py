@@ -292,6 +292,18 @@ class Surveying(BrowserTest):
         expect(page.get_by_role("heading", name="Tanks")).to_be_visible()
         expect(page.get_by_role("link", name="Village vessel, chapel")).to_have_count(0)
 
+    def test_a_lead_deletes_a_draft(self) -> None:
+        page = open_page(self.browser, self.server.url, {"width": 1280, "height": 800})
+        self.addCleanup(page.context.close)
+        sign_in(page, "lead", "skerrow-lead")
+        open_tank(page, "Quay diesel north", "Prove")
+        page.get_by_role("button", name="Begin a proof").click()
+        page.get_by_label("Remarks").fill("begun by mistake")
+        page.get_by_role("button", name="Delete this draft").click()
+        page.get_by_role("dialog").get_by_role("button", name=re.compile("^Delete the draft")).click()
+        expect(page.get_by_text("Signed by Isla Brand")).to_be_visible()
+        expect(page.get_by_text("begun by mistake")).to_have_count(0)
+
     def test_the_shell_is_small(self) -> None:
         # The first script, as it is sent: at most 220 kB compressed.
         page = self.page.content()

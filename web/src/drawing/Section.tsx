@@ -112,7 +112,7 @@ export function Section(props: Props) {
           <Ruler
             max={units.toShown("length", drawing.inside_height_mm)}
             unit={length.name}
-            y={(value) => y((value * length.si) / 0.001)}
+            y={(value) => y(units.fromShown("length", value))}
             x={x0 - 6}
             side="left"
             here={levelMm === undefined ? undefined : units.toShown("length", levelMm)}
@@ -123,7 +123,7 @@ export function Section(props: Props) {
             <Ruler
               max={units.toShown("volume", props.capacityL)}
               unit={volume.name}
-              y={(value) => y(levelOf(curve, (value * volume.si) / 0.001))}
+              y={(value) => y(levelOf(curve, units.fromShown("volume", value)))}
               x={x1 + 6}
               side="right"
               here={volumeL === undefined ? undefined : units.toShown("volume", volumeL)}

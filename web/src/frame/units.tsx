@@ -25,8 +25,12 @@ export interface Units {
   /** The unit a quantity is shown in. */
   unit: (quantity: Quantity) => Unit;
   unitByKey: (key: string) => Unit;
+  /** The unit that a bare number of a quantity means in any system. */
+  bareUnit: (quantity: Quantity, system: System) => Unit;
   /** A value in the API's unit, in the unit it is shown in. */
   toShown: (quantity: Quantity, value: number) => number;
+  /** The other way: a value as it is shown, in the API's unit. */
+  fromShown: (quantity: Quantity, value: number) => number;
   /** A value in the API's unit, in any unit of the same quantity. */
   convert: (quantity: Quantity, value: number, unit: Unit) => number;
   /** A value in the API's unit as text, without its unit. */
@@ -63,7 +67,9 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       if (!unit) throw new Error(`no unit ${key}`);
       return unit;
     };
-    const unit = (quantity: Quantity) => unitByKey(words.systems[system]?.[quantity] ?? API_UNITS[quantity]);
+    const bareUnit = (quantity: Quantity, of: System) =>
+      unitByKey(words.systems[of]?.[quantity] ?? API_UNITS[quantity]);
+    const unit = (quantity: Quantity) => bareUnit(quantity, system);
     const convert = (quantity: Quantity, value: number, to: Unit) =>
       (value * unitByKey(API_UNITS[quantity]).si) / to.si;
     const number = (quantity: Quantity, value: number, to = unit(quantity)) =>
@@ -73,7 +79,9 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       choose,
       unit,
       unitByKey,
+      bareUnit,
       convert,
+      fromShown: (quantity, value) => (value * unit(quantity).si) / unitByKey(API_UNITS[quantity]).si,
       toShown: (quantity, value) => convert(quantity, value, unit(quantity)),
       number,
       text: (quantity, value, to = unit(quantity)) => `${number(quantity, value, to)} ${to.name}`,

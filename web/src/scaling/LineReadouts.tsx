@@ -127,11 +127,11 @@ function Differences({ line }: { line: Line }) {
       : `A linear float gauge reads ${Math.abs(gap).toFixed(1)} points ${way} here.`;
   const held =
     line.current_ma !== null && line.signal_ma !== null && Math.abs(line.current_ma - line.signal_ma) > 1e-9;
-  const perStep = units.system === "metric" ? 1 : 25.4;
+  // One square metre of surface is one litre a millimetre.
+  const perStep = line.surface_m2 * units.fromShown("length", 1);
   return (
     <p className="readout-words">
-      {words} One {units.system === "metric" ? "mm" : "inch"} is{" "}
-      {units.text("volume", line.surface_m2 * perStep)}.
+      {words} One {units.system === "metric" ? "mm" : "inch"} is {units.text("volume", perStep)}.
       {held && (
         <strong>
           {" "}

@@ -17,8 +17,8 @@ export interface LineState {
 
 const Context = createContext<LineState | null>(null);
 
-/** Millimetres that one nudge moves the line by in each system. */
-const NUDGE = { metric: 1, us: 25.4 / 8 };
+/** What one nudge moves the line by in each system: a millimetre, or an eighth of an inch. */
+const NUDGE = { metric: 1, us: 1 / 8 };
 
 function useSettled<T>(value: T, wait: number): T {
   const [settled, setSettled] = useState(value);
@@ -32,7 +32,7 @@ function useSettled<T>(value: T, wait: number): T {
 /** The line through one tank, for everything on its page. */
 export function LineProvider({ tank, curve, children }: { tank: number; curve: Curve; children: ReactNode }) {
   const key = `rasante:line:${tank}`;
-  const { system } = useUnits();
+  const { system, fromShown } = useUnits();
   const [innage, setInnage] = useState(() => {
     const kept = Number(sessionStorage.getItem(key) ?? NaN);
     return Number.isFinite(kept) ? kept : curve.inside_height_mm / 2;
@@ -47,10 +47,13 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
   );
   const nudge = useCallback(
     (steps: number) => {
-      const to = Math.min(Math.max(level + steps * NUDGE[system], 0), curve.inside_height_mm);
+      const to = Math.min(
+        Math.max(level + steps * fromShown("length", NUDGE[system]), 0),
+        curve.inside_height_mm,
+      );
       move(Math.round(to * 1e6) / 1e6);
     },
-    [level, system, curve.inside_height_mm, move],
+    [level, system, fromShown, curve.inside_height_mm, move],
   );
   useKeys({
     ArrowUp: (event) => nudge(event.shiftKey ? 10 : 1),

@@ -2,8 +2,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import Button from "react-bootstrap/Button";
 
-import { clock } from "../../frame/draft";
-import { SYSTEM_NAMES, useUnits } from "../../frame/units";
+import { api, ask } from "../../api/client";
+import { ConfirmDelete } from "../../frame/ConfirmDelete";
+import { clock, day } from "../../frame/draft";
+import { useUnits } from "../../frame/units";
 import { Choice } from "../../tanks/survey/ShapeFields";
 import type { Tank } from "../../tanks/tank";
 import { DipFields } from "./DipFields";
@@ -75,7 +77,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
           Control is in manual and the operator is told
         </label>
       )}
-      <Points entries={entries} result={result} system={SYSTEM_NAMES[proof.system]} onChange={change} />
+      <Points entries={entries} result={result} system={proof.system} onChange={change} />
       <ImportReadings
         proof={proof}
         kept={proof.kept}
@@ -106,6 +108,18 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
         </label>
       )}
       <Signature save={save} tank={tank.id} />
+      <ConfirmDelete
+        label="Delete this draft"
+        name={`the draft of ${day(proof.made_at)}, ${clock(proof.made_at)}`}
+        remove={() => ask(api.DELETE("/api/proofs/{id}/", { params: { path: { id: proof.id } } }))}
+        onDone={async () => {
+          save.forget();
+          await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+          await queries.invalidateQueries({ queryKey: ["board"] });
+        }}
+      >
+        Its readings and remarks go. Signed proofs are not touched.
+      </ConfirmDelete>
     </div>
   );
 }

@@ -1,21 +1,15 @@
-import { useUnits } from "../../frame/units";
+import { type Quantity, type System, useUnits } from "../../frame/units";
 import { CELLS, type CellName, type Entries, type PointEntries, type Result } from "./proof";
 
 interface Props {
   entries: Entries;
   result: Result | null;
   /** What a bare number means in this proof. */
-  system: string;
+  system: System;
   onChange: (changes: Partial<Entries>) => void;
 }
 
-const BARE: Record<string, Record<string, string>> = {
-  length: { Metric: "mm", US: "in" },
-  volume: { Metric: "L", US: "US gal" },
-  ratio: { Metric: "%", US: "%" },
-  current: { Metric: "mA", US: "mA" },
-};
-const QUANTITY: Record<Entries["read_as"], string> = {
+const QUANTITY: Record<Entries["read_as"], Quantity> = {
   innage: "length",
   sensed: "length",
   span_pct: "ratio",
@@ -26,7 +20,7 @@ const QUANTITY: Record<Entries["read_as"], string> = {
 
 /** The five points: what is applied, what should read, what reads, and by how much it is off. */
 export function Points({ entries, result, system, onChange }: Props) {
-  const unit = BARE[QUANTITY[entries.read_as]]?.[system] ?? "";
+  const unit = useUnits().bareUnit(QUANTITY[entries.read_as], system).name;
   const set = (index: number, changes: Partial<PointEntries>) =>
     onChange({ points: entries.points.map((point, i) => (i === index ? { ...point, ...changes } : point)) });
   return (

@@ -22,6 +22,8 @@ export interface Autosave {
   takeOurs: () => Promise<void>;
   /** A newer copy from the server, after an import or a signature. */
   replace: (proof: Proof) => void;
+  /** Drop what this device holds of it: the draft is gone. */
+  forget: () => void;
 }
 
 const WAIT = 350;
@@ -158,6 +160,7 @@ export function useAutosave(initial: Proof): Autosave {
     },
     [key],
   );
+  const forget = useCallback(() => localStorage.removeItem(key), [key]);
   const takeTheirs = useCallback(async () => replace(await fetchTheirs()), [fetchTheirs, replace]);
   const takeOurs = useCallback(async () => {
     work.current.kept = (await fetchTheirs()).kept;
@@ -167,5 +170,5 @@ export function useAutosave(initial: Proof): Autosave {
     await run();
   }, [entries, fetchTheirs, run]);
 
-  return { entries, proof, state, savedAt, problem, change, takeTheirs, takeOurs, replace };
+  return { entries, proof, state, savedAt, problem, change, takeTheirs, takeOurs, replace, forget };
 }

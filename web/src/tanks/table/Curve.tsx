@@ -70,7 +70,7 @@ export function Curve({ volume }: { volume: Unit }) {
         if (!chart) return;
         const over = chart.over.getBoundingClientRect();
         const value = chart.posToVal(event.clientX - over.left, "x");
-        const mm = (value * length.si) / 0.001;
+        const mm = units.fromShown("length", value);
         if (mm >= 0 && mm <= curve.inside_height_mm) move(Math.round(mm * 10) / 10);
       }}
     >

@@ -1,0 +1,57 @@
+import { useMutation } from "@tanstack/react-query";
+import { type ReactNode, useId, useState } from "react";
+import Button from "react-bootstrap/Button";
+import Modal from "react-bootstrap/Modal";
+
+import { wordsOf } from "../api/client";
+import { usePerson } from "./session";
+
+interface Props {
+  /** What the button that opens it says. */
+  label: string;
+  /** What would go, as it is called. */
+  name: string;
+  /** What goes with it, and what does not. */
+  children: ReactNode;
+  remove: () => Promise<unknown>;
+  onDone: () => Promise<unknown>;
+}
+
+/** Deleting: for a lead, and never without asking and naming what goes. */
+export function ConfirmDelete({ label, name, children, remove, onDone }: Props) {
+  const id = useId();
+  const person = usePerson();
+  const [asking, setAsking] = useState(false);
+  const act = useMutation({ mutationFn: remove, onSuccess: onDone });
+  if (person?.role !== "lead") return null;
+  return (
+    <>
+      <Button variant="outline-danger" className="mt-3" onClick={() => setAsking(true)}>
+        {label}
+      </Button>
+      <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby={id}>
+        <Modal.Header closeButton>
+          <Modal.Title id={id} as="h2">
+            Delete {name}?
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <p>{children}</p>
+          {act.isError && (
+            <p role="alert" className="problem">
+              {wordsOf(act.error)}
+            </p>
+          )}
+        </Modal.Body>
+        <Modal.Footer>
+          <Button variant="outline-secondary" onClick={() => setAsking(false)}>
+            Leave it
+          </Button>
+          <Button variant="outline-danger" disabled={act.isPending} onClick={() => act.mutate()}>
+            Delete {name}
+          </Button>
+        </Modal.Footer>
+      </Modal>
+    </>
+  );
+}
