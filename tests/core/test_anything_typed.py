@@ -1,0 +1,133 @@
+"""Whatever is typed into the fields, the core answers with problems at their places and never with a failure."""
+
+from __future__ import annotations
+
+import math
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from rasante.core.errors import InputError
+from rasante.core.scaling.proof import APPLIED, CELLS, READ, judge_proof
+from rasante.core.scaling.proof_csv import read_proof_csv
+from rasante.core.scaling.proof_entries import blank_proof, check_entries
+from rasante.core.scaling.transmitter import check_transmitter, judge_range, read_transmitter
+from rasante.core.tanks.kinds import HEADS, SHAPES
+from rasante.core.tanks.survey import read_survey
+from rasante.core.tanks.tank_file import read_tank_file, write_tank_file
+from rasante.core.units import read_quantity
+
+from .test_proof import LEVEL, TANK
+
+# Text as it comes from thumbs, gloves and other programs: numbers, units, marks, and anything else.
+NUMBERS = st.sampled_from(
+    ["0", "1", "12", "1600", "2,4", "1.6", "1,600", "-5", "3/4", "1e5", "1e400", "٣", "½", "0x10"]
+)
+UNITS = st.sampled_from(["", " mm", "mm", " m", "'", '"', " in", " ft", " D", " L", " gal", " %", " mA", " km", "²"])
+TYPED = st.one_of(
+    st.builds(lambda number, unit: number + unit, NUMBERS, UNITS),
+    st.builds(lambda a, b, c, d: a + b + " " + c + d, NUMBERS, UNITS, NUMBERS, UNITS),
+    st.text(max_size=12),
+)
+PATHS = ["shape.kind", "name", "product", "reference_height_mm", "gauge_position_mm"] + [
+    f"{prefix}{path}"
+    for path in (
+        "diameter_mm", "shell_length_mm", "shell_height_mm", "length_mm", "width_mm", "height_mm", "corner_radius_mm",
+        "left_head.depth_mm", "left_head.dish_radius_mm", "left_head.knuckle_radius_mm", "right_head.depth_mm",
+    )
+    for prefix in ("shape.", "uncertainty.")
+]  # fmt: skip
+
+
+class Surveys(TestCase):
+    @settings(max_examples=300, deadline=None)
+    @given(
+        st.sampled_from(list(SHAPES)),
+        st.sampled_from(list(HEADS)),
+        st.dictionaries(st.sampled_from(PATHS[1:]), TYPED, max_size=12),
+        st.dictionaries(
+            st.from_regex(r"deadwood\[[0-3]\]\.(from_mm|to_mm|volume_l)", fullmatch=True), TYPED, max_size=4
+        ),
+        st.sampled_from(["metric", "us"]),
+    )
+    def test_a_survey(self, kind, head, typed, deadwood, system) -> None:
+        heads = {f"shape.{end}.kind": head for end in ("left_head", "right_head", "bottom", "top")}
+        survey = read_survey({"shape.kind": kind, **heads, **typed, **deadwood}, system)
+        for field in survey.fields.values():
+            self.assertIn(field.state, ("empty", "read", "wrong"))
+            if field.state == "wrong":
+                self.assertTrue(field.problem)
+        if survey.file is not None:
+            # What was accepted is a tank: it holds something, and its file reads back.
+            self.assertTrue(math.isfinite(survey.file.tank.capacity) and survey.file.tank.capacity > 0)
+            again = read_tank_file(write_tank_file(survey.file.document))
+            self.assertAlmostEqual(again.tank.capacity, survey.file.tank.capacity)
+        else:
+            self.assertTrue(any(field.problem for field in survey.fields.values()))
+
+    @settings(max_examples=300, deadline=None)
+    @given(TYPED, st.sampled_from(["length", "volume", "current", "ratio"]), st.sampled_from(["metric", "us"]))
+    def test_a_quantity_is_finite_or_refused_at_its_field(self, text, quantity, system) -> None:
+        try:
+            value = read_quantity(text, quantity, system, "field")
+        except InputError as error:
+            self.assertEqual(error.problems[0].where, "field")
+        else:
+            self.assertTrue(math.isfinite(value))
+
+
+class Scales(TestCase):
+    @settings(max_examples=200, deadline=None)
+    @given(st.sampled_from(["level", "distance", "", "odd"]), TYPED, TYPED, TYPED)
+    def test_a_transmitter(self, reports, low, high, offset) -> None:
+        entries = {
+            "reports": reports, "value_at_4ma_mm": low, "value_at_20ma_mm": high, "datum_offset_mm": offset
+        }  # fmt: skip
+        try:
+            document = read_transmitter(entries, "metric")
+        except InputError as error:
+            self.assertTrue(all(problem.where in entries for problem in error.problems))
+            return
+        judgements = judge_range(check_transmitter(document), TANK, "us")
+        self.assertTrue(judgements and all(judgement.text for judgement in judgements))
+
+
+class Proofs(TestCase):
+    @settings(max_examples=200, deadline=None)
+    @given(
+        st.sampled_from(list(APPLIED)),
+        st.sampled_from(list(READ)),
+        TYPED,
+        st.lists(st.fixed_dictionaries({"applied": TYPED, **dict.fromkeys(CELLS, TYPED)}), min_size=5, max_size=5),
+        TYPED,
+        TYPED,
+    )
+    def test_a_proof(self, applied_as, read_as, tolerance, points, measured, indicated) -> None:
+        entries = blank_proof() | {
+            "applied_as": applied_as,
+            "read_as": read_as,
+            "tolerance": tolerance,
+            "points": points,
+            "dip": {"kind": "ullage", "measured": measured, "indicated": indicated, "tolerance": tolerance},
+        }
+        result = judge_proof(check_entries(entries), TANK, LEVEL, "metric")
+        self.assertIn(result.verdict, ("pass", "fail", "incomplete"))
+        # Nothing passes that could not be read or is not whole.
+        if result.problems or result.missing:
+            self.assertEqual(result.verdict, "incomplete")
+
+    @settings(max_examples=200, deadline=None)
+    @given(
+        st.text(max_size=300)
+        | st.lists(st.text(max_size=20), max_size=8).map(
+            lambda rows: "\n".join(["run,direction,applied_ma,read_mm", *rows])
+        )
+    )
+    def test_a_csv(self, text) -> None:
+        try:
+            taken = read_proof_csv(text)
+        except InputError as error:
+            self.assertEqual(error.problems[0].where, "csv")
+        else:
+            self.assertEqual(len(taken["points"]), 5)
