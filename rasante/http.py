@@ -12,7 +12,8 @@ from django.db import OperationalError
 from django.db.models import ProtectedError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
-from rest_framework import exceptions, pagination, renderers
+from rest_framework import exceptions, pagination, renderers, serializers
+from rest_framework.request import Request
 from rest_framework.response import Response
 
 from .core.errors import InputError, Problem
@@ -96,6 +97,13 @@ def shell(request: HttpRequest, path: str = "") -> HttpResponse:
     response = HttpResponse(page.read_bytes(), content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
+
+
+def checked(form_class: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """Return what was sent, in the form asked for, or refuse it at its fields."""
+    form = form_class(data=request.data)
+    form.is_valid(raise_exception=True)
+    return form.validated_data
 
 
 def attachment(content: bytes | str, content_type: str, name: str) -> HttpResponse:

@@ -260,6 +260,14 @@ def _sum_parts(parts: list[tuple[float, str]], text: str, quantity: str, system:
 _EXAMPLES = {"length": "1600 mm or 5' 3 1/4\"", "volume": "3500 L", "current": "12 mA", "ratio": "50 %"}
 
 
+def with_unit(text: str, quantity: str, system: System) -> str:
+    """Write the unit that was meant behind a bare number; text that names a unit already stays as it is."""
+    bare = text.strip()
+    if not bare or re.search(r"[^\W\d_]|['\"%’′”″]", bare):
+        return text
+    return f"{bare} {UNITS[SYSTEM_UNITS[system][quantity]].name}"
+
+
 def show(value: float, quantity: str, system: System) -> str:
     """Write an SI value in the system's unit, for messages and sheets."""
     return show_in(value, UNITS[SYSTEM_UNITS[system][quantity]])

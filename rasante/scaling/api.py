@@ -17,7 +17,7 @@ from ..core.errors import InputError
 from ..core.scaling.line import MOVED_BY, find_line, read_line
 from ..core.scaling.transmitter import check_transmitter, judge_range, read_transmitter
 from ..core.units import SYSTEMS
-from ..http import attachment
+from ..http import attachment, checked
 from ..tanks.models import Tank
 from . import board, present, services, sheets
 from . import serializers as forms
@@ -35,12 +35,6 @@ def _system(request) -> str:
 
 def _tank(pk: int) -> Tank:
     return get_object_or_404(Tank.objects.select_related("site"), pk=pk)
-
-
-def _checked(form_class, request) -> dict:
-    form = form_class(data=request.data)
-    form.is_valid(raise_exception=True)
-    return form.validated_data
 
 
 class BoardView(APIView):
@@ -115,7 +109,7 @@ class ScaleView(APIView):
     def put(self, request, pk: int):
         """Set its transmitter."""
         tank = _tank(pk)
-        form = _checked(forms.TransmitterInputSerializer, request)
+        form = checked(forms.TransmitterInputSerializer, request)
         transmitter = services.scale_tank(
             tank, form["entries"], form["system"], form["serial"], request.user, form["revision"]
         )
@@ -129,7 +123,7 @@ class ScaleView(APIView):
     def post(self, request, pk: int):
         """Judge a transmitter as far as it has been typed; nothing is kept."""
         tank = _tank(pk)
-        form = _checked(forms.TransmitterCheckSerializer, request)
+        form = checked(forms.TransmitterCheckSerializer, request)
         try:
             document = read_transmitter(form["entries"], form["system"])
         except InputError as error:
@@ -156,7 +150,7 @@ class TankProofsView(APIView):
     )
     def post(self, request, pk: int):
         """Begin a proof."""
-        form = _checked(forms.BeginProofSerializer, request)
+        form = checked(forms.BeginProofSerializer, request)
         proof = services.begin_proof(_tank(pk), form["system"], request.user)
         return Response(forms.ProofSerializer(proof).data, status=201)
 
@@ -170,7 +164,7 @@ class ProofViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     @extend_schema(request=forms.KeepDraftSerializer, responses=forms.ProofSerializer)
     def update(self, request, pk=None):
         """Keep what has been typed into a draft, right or wrong."""
-        form = _checked(forms.KeepDraftSerializer, request)
+        form = checked(forms.KeepDraftSerializer, request)
         return self._answer(services.keep_draft(self.get_object(), form["entries"], form["kept"]))
 
     @extend_schema(responses={204: None})
@@ -183,14 +177,14 @@ class ProofViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     @action(detail=True, methods=["post"], url_path="import")
     def import_readings(self, request, pk=None):
         """Replace a draft's points by those of a CSV file."""
-        form = _checked(forms.ImportReadingsSerializer, request)
+        form = checked(forms.ImportReadingsSerializer, request)
         return self._answer(services.import_readings(self.get_object(), form["text"], form["kept"]))
 
     @extend_schema(request=forms.SignProofSerializer, responses=forms.ProofSerializer)
     @action(detail=True, methods=["post"])
     def sign(self, request, pk=None):
         """Sign a proof; from then on it never changes."""
-        form = _checked(forms.SignProofSerializer, request)
+        form = checked(forms.SignProofSerializer, request)
         return self._answer(services.sign_proof(self.get_object(), form["signature"], form["kept"], request.user))
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})

@@ -17,7 +17,7 @@ from ..core.scaling.proof_csv import read_proof_csv
 from ..core.scaling.proof_entries import blank_proof, check_entries
 from ..core.scaling.transmitter import read_transmitter
 from ..core.tanks.tank_file import check_document
-from ..core.units import System
+from ..core.units import System, with_unit
 from ..http import Conflict
 from ..tanks.models import Tank
 from . import present
@@ -54,7 +54,7 @@ def scale_tank(
         If someone else has scaled it meanwhile.
     """
     document = read_transmitter(entries, system)
-    kept = {key: _with_unit(entries.get(key, ""), document.get(key), system) for key in document}
+    kept = {key: with_unit(entries.get(key, "") or "0", "length", system) for key in document}
     old = Transmitter.objects.filter(tank=tank).first()
     if (old.revision if old else 0) != revision:
         raise Conflict("someone else has scaled this tank meanwhile: look at the newer scale before you keep yours")
@@ -65,14 +65,6 @@ def scale_tank(
     transmitter.changed_by = person
     transmitter.save()
     return transmitter
-
-
-def _with_unit(text: str, value: Any, system: System) -> str:
-    """Keep what was typed; a bare number gets the unit that it was read in."""
-    bare = text.strip()
-    if bare and isinstance(value, float) and not any(ch.isalpha() or ch in "'\"’″" for ch in bare):
-        return f"{bare} {'mm' if system == 'metric' else 'in'}"
-    return text if bare else ("0 mm" if isinstance(value, float) else "")
 
 
 @transaction.atomic

@@ -19,7 +19,7 @@ from ..core.tanks.ports import USES, judge_ports, read_ports, read_position
 from ..core.tanks.survey import judge_reference, read_survey
 from ..core.tanks.tank_file import write_tank_file
 from ..core.units import SYSTEM_UNITS, UNITS
-from ..http import attachment
+from ..http import attachment, checked
 from . import present, services, sheets
 from . import serializers as forms
 from .models import Site, Tank
@@ -113,14 +113,14 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
     @extend_schema(request=forms.NewTankSerializer, responses={201: forms.TankSerializer})
     def create(self, request):
         """Make a tank from a survey."""
-        form = _checked(forms.NewTankSerializer, request)
+        form = checked(forms.NewTankSerializer, request)
         tank = services.survey_tank(form["site"], form["entries"], form["system"], request.user, _facts(form))
         return Response(self.get_serializer(tank).data, status=201)
 
     @extend_schema(request=forms.ResurveySerializer, responses=forms.TankSerializer)
     def update(self, request, pk=None):
         """Change a tank to a new survey."""
-        form = _checked(forms.ResurveySerializer, request)
+        form = checked(forms.ResurveySerializer, request)
         tank = services.resurvey_tank(
             self.get_object(), form["entries"], form["system"], request.user, _facts(form), form["revision"]
         )
@@ -136,7 +136,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
     @action(detail=False, methods=["post"])
     def survey(self, request):
         """Read a survey as far as it has been typed; nothing is kept."""
-        form = _checked(forms.KeptSurveySerializer, request)
+        form = checked(forms.KeptSurveySerializer, request)
         survey = read_survey(form["entries"], form["system"])
         ports = [port for port in form["ports"] if port["uses"]]
         judgements = judge_ports(read_ports(ports))
@@ -156,7 +156,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
     @action(detail=False, methods=["post"], url_path="import")
     def import_file(self, request):
         """Make a tank from the text of a tank file."""
-        form = _checked(forms.ImportSerializer, request)
+        form = checked(forms.ImportSerializer, request)
         tank = services.import_tank(form["site"], form["text"], request.user)
         return Response(self.get_serializer(tank).data, status=201)
 
@@ -200,12 +200,6 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
 
 def _step(request) -> services.Step:
     return services.read_step(request.query_params.get("step", "10"), request.query_params.get("step_unit", "mm"))
-
-
-def _checked(form_class, request) -> dict:
-    form = form_class(data=request.data)
-    form.is_valid(raise_exception=True)
-    return form.validated_data
 
 
 def _facts(form: dict) -> dict:

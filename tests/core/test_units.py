@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rasante.core.errors import InputError
-from rasante.core.units import UNITS, read_number, read_quantity, show
+from rasante.core.units import UNITS, read_number, read_quantity, show, with_unit
 
 
 class Lengths(TestCase):
@@ -92,6 +92,17 @@ class OtherQuantities(TestCase):
         exact = {"in": 0.0254, "ft": 0.3048, "usgal": 3.785411784e-3, "impgal": 4.54609e-3, "ft2": 0.09290304}
         for key, si in exact.items():
             self.assertAlmostEqual(UNITS[key].si, si, places=15)
+
+    def test_a_bare_number_gets_the_unit_that_was_meant(self) -> None:
+        for text, kept in (
+            ("1700", "1700 in"),
+            (" 1 1/2 ", "1 1/2 in"),
+            ("5'3", "5'3"),
+            ("12 mm", "12 mm"),
+            ("", ""),
+        ):
+            self.assertEqual(with_unit(text, "length", "us"), kept)
+        self.assertEqual(with_unit("-14", "volume", "metric"), "-14 L")
 
     def test_show_drops_empty_places(self) -> None:
         self.assertEqual(show(1.6, "length", "metric"), "1600 mm")

@@ -8,7 +8,7 @@ from typing import Any
 
 from ..errors import InputError, Problem
 from ..judgement import Judgement
-from ..units import SYSTEM_UNITS, UNITS, System, read_quantity
+from ..units import System, read_quantity, with_unit
 
 #: What an opening can be used for, with the word on the screen.
 USES: dict[str, str] = {
@@ -101,8 +101,7 @@ def read_position(text: str, system: System) -> tuple[float | None, str]:
         position = read_quantity(text, "length", system) * 1000
     except InputError:
         return None, text
-    bare = not any(letter.isalpha() or letter in "'\"’″" for letter in text)
-    return round(position, 9), f"{text.strip()} {UNITS[SYSTEM_UNITS[system]['length']].name}" if bare else text
+    return round(position, 9), with_unit(text, "length", system)
 
 
 def judge_ports(ports: Sequence[Port]) -> list[Judgement]:

@@ -13,14 +13,13 @@ from typing import Any, Literal
 
 from ..errors import InputError
 from ..judgement import Judgement
-from ..units import SYSTEM_UNITS, UNITS, System, read_number, read_quantity, show
+from ..units import System, read_number, read_quantity, show, with_unit
 from .kinds import HEADS, SHAPES, Kind, check_range, heads_allowed
 from .tank import Tank
 from .tank_file import FORMAT, TankFile, check_document
 
 State = Literal["empty", "read", "wrong"]
 _MULTIPLE = re.compile(r"^\s*(?P<number>[\d.,]+)\s*[×x*]?\s*[dD]\s*$")
-_BARE = re.compile(r"[\d.,]\s*$")
 
 
 @dataclass(frozen=True)
@@ -100,11 +99,7 @@ class _Reader:
         except InputError as error:
             self._field(path, "wrong", None, typed, error.problems[0].what)
             return None
-        unit = UNITS[SYSTEM_UNITS[self.system]["length"]].name
-        kept = (
-            f"{typed.strip()} {unit}" if _BARE.search(typed) and not re.search(r"[^\W\d]|['\"’″]", typed) else typed
-        )
-        self._field(path, "read", value, kept, "")
+        self._field(path, "read", value, with_unit(typed, "length", self.system), "")
         return value
 
     def _read(self, typed: str, path: str) -> float:
@@ -120,7 +115,7 @@ class _Reader:
         except InputError as error:
             self._field(path, "wrong", None, typed, error.problems[0].what)
             return None
-        self._field(path, "read", None, typed, "")
+        self._field(path, "read", None, with_unit(typed, "volume", self.system), "")
         return value
 
     def _field(self, path: str, state: State, value: float | None, kept: str, problem: str) -> None:

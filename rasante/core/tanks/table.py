@@ -15,7 +15,7 @@ from .tank import Tank
 from .tank_file import TankFile, dimension_paths, value_at, with_value
 
 MOST_ROWS = 50_000
-_COVERAGE_STEP = 1e-5
+_RELATIVE_STEP = 1e-5
 
 
 @dataclass(frozen=True)
@@ -144,7 +144,7 @@ def volume_uncertainty(file: TankFile, innage: Array) -> Array | None:
 def _sensitivity(tank: Tank, shape: Mapping[str, Any], path: str, innage: Array) -> Array:
     """Change of the volume with one dimension [m³/mm], shape (rows,)."""
     nominal = float(value_at(shape, path) or 0.0)
-    step = max(nominal, 1.0) * _COVERAGE_STEP
+    step = max(nominal, 1.0) * _RELATIVE_STEP
     sides = []
     for value in (nominal + step, nominal - step):
         try:
