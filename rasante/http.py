@@ -65,7 +65,10 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
     if isinstance(error, InputError):
         problems = list(error.problems)
     elif isinstance(error, ProtectedError):
-        status, problems = 409, [Problem("", "it cannot be deleted: signed records refer to it and are kept")]
+        status, problems = (
+            409,
+            [Problem("", "it cannot be deleted: signed or issued records refer to it and are kept")],
+        )
     elif isinstance(error, RequestDataTooBig):
         status, problems = 413, [Problem("", "this is far too large: a tank file or a proof has at most 1 MB")]
     elif isinstance(error, Http404):

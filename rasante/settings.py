@@ -127,6 +127,8 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "VerdictEnum": ["pass", "fail", "incomplete"],
         "SystemEnum": ["metric", "us"],
+        "CountedEnum": ["innage", "ullage"],
+        "StandingEnum": ["same", "newer", "own"],
     },
 }
 

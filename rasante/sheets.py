@@ -151,11 +151,15 @@ class Sheet:
         c = self.canvas
         points = outline.along
         low, high = points.min(axis=0), points.max(axis=0)
-        tall = max(high[1], reference_m)
-        scale = min((INNER - 70 * mm) / (high[0] - low[0]), (height - 8 * mm) / tall)
+        bottom, tall = min(low[1], 0.0), max(high[1], reference_m)
+        scale = min((INNER - 70 * mm) / (high[0] - low[0]), (height - 8 * mm) / (tall - bottom))
         x0 = MARGIN + (INNER - 50 * mm - (high[0] - low[0]) * scale) / 2
         y0 = self.y - height + 4 * mm
-        placed = (points - [low[0], 0]) * scale + [x0, y0]
+
+        def place(x: float, z: float) -> tuple[float, float]:
+            return (x - low[0]) * scale + x0, (z - bottom) * scale + y0
+
+        placed = [place(*point) for point in points.tolist()]
         path = c.beginPath()
         path.moveTo(*placed[0])
         for point in placed[1:]:
@@ -167,12 +171,11 @@ class Sheet:
         c.drawPath(path, fill=1)
         c.setLineWidth(0.4)
         c.setDash(3, 2)
-        for seam in outline.seams:
-            x = (seam - low[0]) * scale + x0
-            c.line(x, y0, x, y0 + high[1] * scale)
-        right = placed[:, 0].max()
+        for start, end in outline.seams:
+            c.line(*place(*start), *place(*end))
+        right = max(x for x, _ in placed)
         for level, label in ((high[1], labels[0]), (reference_m, labels[1])):
-            y = y0 + level * scale
+            y = place(0, level)[1]
             if label:
                 c.setDash(1, 2)
                 c.line(right, y, right + 8 * mm, y)

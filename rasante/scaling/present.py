@@ -11,9 +11,10 @@ from ..core.scaling.line import LineReading
 from ..core.scaling.proof import READ, Proof, Worst
 from ..core.scaling.proof_entries import CURRENTS_MA
 from ..core.scaling.transmitter import MEASURING_A, Transmitter
-from ..core.tanks.table import curve_nodes, volume_uncertainty
+from ..core.tanks.table import curve_nodes
 from ..core.tanks.tank import Tank
 from ..core.tanks.tank_file import TankFile
+from ..core.tanks.uncertainty import volume_uncertainty
 from ..core.units import System, show
 
 

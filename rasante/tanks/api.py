@@ -1,8 +1,9 @@
-"""Sites, tanks and their tables over HTTP."""
+"""Sites and tanks over HTTP: words, surveys, tank files."""
 
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import Any
 
 from django.db.models import Q
 from django.http import HttpResponse
@@ -15,20 +16,46 @@ from rest_framework.views import APIView
 
 from ..core import cautions
 from ..core.tanks import kinds
+from ..core.tanks.helpers import DIP_READ, HELPERS
+from ..core.tanks.label import write_label
+from ..core.tanks.measured import METHODS
 from ..core.tanks.ports import USES, judge_ports, read_ports, read_position
 from ..core.tanks.survey import judge_reference, read_survey
 from ..core.tanks.tank_file import write_tank_file
+from ..core.tanks.tolerances import tolerances
 from ..core.units import SYSTEM_UNITS, UNITS
 from ..http import attachment, checked
-from . import present, services, sheets
+from . import labels, present, services
 from . import serializers as forms
 from .models import Site, Tank
 
-STEP = [
-    OpenApiParameter("step", str, description="Step of innage, for instance 10 or 1/8"),
-    OpenApiParameter("step_unit", str, enum=services.STEP_UNITS),
-]
-FILE_UNITS = [*STEP, OpenApiParameter("volume_unit", str, enum=services.VOLUME_UNITS)]
+
+def _dimension(dimension: kinds.Dimension) -> dict[str, Any]:
+    return {**asdict(dimension), "quantity": dimension.quantity}
+
+
+def _kind(kind: kinds.Kind) -> dict[str, Any]:
+    return {
+        "kind": kind.kind,
+        "label": kind.label,
+        "dimensions": [_dimension(dimension) for dimension in kind.dimensions],
+        "parts": [
+            {"key": p.key, "label": p.label, "family": p.family, "kinds": p.allowed, "optional": p.optional}
+            for p in kind.parts
+        ],
+        "rows": [
+            {
+                "key": rows.key,
+                "label": rows.label,
+                "columns": [_dimension(column) for column in rows.columns],
+                "fewest": rows.fewest,
+                "most": rows.most,
+            }
+            for rows in kind.rows
+        ],
+        "choices": [{"key": c.key, "label": c.label, "options": dict(c.options)} for c in kind.choices],
+        "sloping": kind.sloping,
+    }
 
 
 class WordsView(APIView):
@@ -38,26 +65,26 @@ class WordsView(APIView):
     def get(self, request):
         """Give them all; they do not change while the server runs."""
         words = {
-            "shapes": [
-                {
-                    "kind": kind.kind,
-                    "label": kind.label,
-                    "dimensions": [asdict(dimension) for dimension in kind.dimensions],
-                    "heads": [
-                        {"key": key, "label": label, "kinds": kinds.heads_allowed(kind.kind)}
-                        for key, label in kind.heads
-                    ],
-                }
-                for kind in kinds.SHAPES.values()
-            ],
-            "heads": [
-                {"kind": k.kind, "label": k.label, "dimensions": [asdict(d) for d in k.dimensions]}
-                for k in kinds.HEADS.values()
-            ],
+            "shapes": [_kind(kind) for kind in kinds.SHAPES.values()],
+            "heads": [_kind(kind) for kind in kinds.HEADS.values()],
+            "sections": [_kind(kind) for kind in kinds.SECTIONS.values()],
             "patterns": [
                 {"label": label, "kind": kind, "entries": dict(entries)}
                 for label, kind, entries in kinds.HEAD_PATTERNS
             ],
+            "helpers": [
+                {
+                    "key": helper.key,
+                    "label": helper.label,
+                    "fields_filled": helper.fields,
+                    "measures": [asdict(measure) for measure in helper.measures],
+                    "formula": helper.formula,
+                    "method": helper.method,
+                }
+                for helper in HELPERS.values()
+            ],
+            "methods": {method.key: method.label for method in METHODS.values()},
+            "dip_read": DIP_READ,
             "port_uses": USES,
             "products": cautions.product_names(),
             "standing_caution": cautions.standing_caution(),
@@ -75,6 +102,8 @@ class SiteViewSet(viewsets.ModelViewSet):
     http_method_names = ["get", "post", "patch", "delete"]
 
 
+LENGTH_UNIT = OpenApiParameter("length_unit", str, enum=services.STEP_UNITS)
+VOLUME_UNIT = OpenApiParameter("volume_unit", str, enum=services.VOLUME_UNITS)
 SEARCH = OpenApiParameter("search", str, description="Part of a tank's, a product's or a site's name")
 ORDER = OpenApiParameter(
     "order", str, enum=[minus + name for name in ("name", "site", "product", "changed") for minus in ("", "-")]
@@ -92,7 +121,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
     """Tanks."""
 
     serializer_class = forms.TankSerializer
-    queryset = Tank.objects.select_related("site", "changed_by")
+    queryset = Tank.objects.select_related("site", "changed_by", "profile")
 
     def get_queryset(self):
         """Find tanks by a part of their name, product or site; in the order asked for."""
@@ -114,7 +143,9 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
     def create(self, request):
         """Make a tank from a survey."""
         form = checked(forms.NewTankSerializer, request)
-        tank = services.survey_tank(form["site"], form["entries"], form["system"], request.user, _facts(form))
+        tank = services.survey_tank(
+            form["site"], form["entries"], form["system"], request.user, _facts(form), form["profile"]
+        )
         return Response(self.get_serializer(tank).data, status=201)
 
     @extend_schema(request=forms.ResurveySerializer, responses=forms.TankSerializer)
@@ -122,7 +153,13 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
         """Change a tank to a new survey."""
         form = checked(forms.ResurveySerializer, request)
         tank = services.resurvey_tank(
-            self.get_object(), form["entries"], form["system"], request.user, _facts(form), form["revision"]
+            self.get_object(),
+            form["entries"],
+            form["system"],
+            request.user,
+            _facts(form),
+            form["revision"],
+            form["profile"],
         )
         return Response(self.get_serializer(tank).data)
 
@@ -142,8 +179,14 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
         judgements = judge_ports(read_ports(ports))
         if survey.drawn:
             judgements += judge_reference(survey.drawn.tank, form["system"])
+        dip = survey.dip
         return Response(
             {
+                "solution": None if survey.solution is None else present.solution(survey.solution),
+                "dip": None if dip is None or survey.drawn is None else present.dip(dip, survey.drawn.tank),
+                "unstated": [t.label for t in tolerances(survey.drawn.document) if t.half_width is None]
+                if survey.drawn
+                else [],
                 "fields_read": [asdict(field) for field in survey.fields.values()],
                 "facts": present.facts(survey.drawn) if survey.drawn else None,
                 "complete": survey.file is not None,
@@ -167,39 +210,32 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
         tank = self.get_object()
         return attachment(write_tank_file(tank.document), "application/json", f"{tank.name}.json")
 
-    @extend_schema(parameters=STEP, responses=forms.TableSerializer)
+    @extend_schema(responses={(200, "image/svg+xml"): OpenApiTypes.BINARY})
+    @action(detail=True, url_path="label.svg")
+    def label_svg(self, request, pk=None):
+        """Give the code of the tank's label as a picture."""
+        return HttpResponse(labels.label_svg(self.get_object()), content_type="image/svg+xml")
+
+    @extend_schema(parameters=[LENGTH_UNIT, VOLUME_UNIT], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @action(detail=True, url_path="label.pdf")
+    def label_pdf(self, request, pk=None):
+        """Give the tank's label as a sheet."""
+        tank = self.get_object()
+        length = services.read_length_unit(request.query_params.get("length_unit", "mm"))
+        volume = services.read_volume_unit(request.query_params.get("volume_unit", "l"))
+        return attachment(labels.label_sheet(tank, length, volume), "application/pdf", f"{tank.name} label.pdf")
+
+    @extend_schema(responses=forms.LabelSerializer)
     @action(detail=True)
-    def table(self, request, pk=None):
-        """Give the volume table by columns."""
-        tank = self.get_object()
-        step = _step(request)
-        table = services.table_of(tank.file, step.metres)
-        return Response({"step": step.text, **present.table_columns(table, UNITS["mm"], UNITS["l"])})
+    def label(self, request, pk=None):
+        """Give the text of the tank's label."""
+        return Response({"text": write_label(self.get_object().document)})
 
-    @extend_schema(parameters=FILE_UNITS, responses={(200, "text/csv"): OpenApiTypes.BINARY})
-    @action(detail=True, url_path="table.csv")
-    def table_csv(self, request, pk=None) -> HttpResponse:
-        """Give the volume table as CSV, in the units asked for."""
-        tank = self.get_object()
-        step = _step(request)
-        volume = services.read_volume_unit(request.query_params.get("volume_unit", "l"))
-        length = UNITS[request.query_params.get("step_unit", "mm")]
-        text = present.table_csv(services.table_of(tank.file, step.metres), length, volume)
-        return attachment(text, "text/csv; charset=utf-8", f"{tank.name} table.csv")
-
-    @extend_schema(parameters=FILE_UNITS, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    @action(detail=True, url_path="table.pdf")
-    def table_pdf(self, request, pk=None) -> HttpResponse:
-        """Give the volume table as a sheet of one or two pages."""
-        tank = self.get_object()
-        step = _step(request)
-        volume = services.read_volume_unit(request.query_params.get("volume_unit", "l"))
-        length = UNITS[request.query_params.get("step_unit", "mm")]
-        return attachment(sheets.table_sheet(tank, step, length, volume), "application/pdf", f"{tank.name} table.pdf")
-
-
-def _step(request) -> services.Step:
-    return services.read_step(request.query_params.get("step", "10"), request.query_params.get("step_unit", "mm"))
+    @extend_schema(request=forms.PictureSerializer, responses=forms.LabelSerializer)
+    @action(detail=False, methods=["post"], url_path="read-picture")
+    def read_picture(self, request):
+        """Read the tank file from a picture of a label; nothing is kept."""
+        return Response({"text": labels.read_picture(checked(forms.PictureSerializer, request)["picture"])})
 
 
 def _facts(form: dict) -> dict:

@@ -4,15 +4,27 @@ from __future__ import annotations
 
 import csv
 import io
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
 from ..core.cautions import cautions_for, product_pattern
+from ..core.liquids.correction import STANDARD_NAMES
+from ..core.liquids.liquid import Liquid
+from ..core.odd_units import show_density, show_temperature
+from ..core.tanks.breakpoints import DevicePoints
+from ..core.tanks.helpers import Dip
+from ..core.tanks.kinds import SHAPES
+from ..core.tanks.limits import limits_of
+from ..core.tanks.solve import Solution
 from ..core.tanks.table import Table
 from ..core.tanks.tank import Tank as CoreTank
 from ..core.tanks.tank_file import TankFile
-from ..core.units import UNITS, Unit
+from ..core.units import UNITS, System, Unit
+
+#: The API's own units.
+MM, LITRE = UNITS["mm"], UNITS["l"]
 
 
 def rounded(values: Any, unit: Unit) -> np.ndarray:
@@ -27,10 +39,13 @@ def drawing(tank: CoreTank, document: dict) -> dict[str, Any]:
         "kind": tank.shape.kind,
         "along_mm": np.round(outline.along * 1000, 3).tolist(),
         "across_mm": np.round(outline.across * 1000, 3).tolist(),
-        "seams_mm": [seam * 1000 for seam in outline.seams],
+        "seams_mm": np.round(np.array(outline.seams).reshape(-1, 2, 2) * 1000, 3).tolist(),
         "inside_height_mm": tank.inside_height * 1000,
         "reference_height_mm": round(tank.reference_height_m * 1000, 9),
-        "gauge_position_mm": document.get("gauge_position_mm", tank.shape.length * 500),
+        "gauge_position_mm": document.get("gauge_position_mm", outline.gauge_x * 1000),
+        "slope_mm_per_m": document.get("slope_mm_per_m", 0),
+        "upright": not SHAPES[tank.shape.kind].sloping,
+        "deadwood_mm": [[part["from_mm"], part["to_mm"]] for part in document.get("deadwood", [])],
     }
 
 
@@ -42,9 +57,74 @@ def facts(file: TankFile) -> dict[str, Any]:
         "pattern": product_pattern(file.product),
         "capacity_l": file.tank.capacity * 1000,
         "inside_height_mm": file.tank.inside_height * 1000,
+        "limits": limits(file.tank),
         "drawing": drawing(file.tank, dict(file.document)),
         "cautions": [{"code": c.code, "station": c.station, "text": c.text} for c in cautions_for(file.product)],
     }
+
+
+def solution(found: Solution) -> dict[str, Any]:
+    """Write a dimension found from the capacity, and how far it moves with each input."""
+    return {
+        "path": found.path,
+        "label": found.label,
+        "value_mm": found.value_mm,
+        "half_width_mm": _finite(found.half_width_mm),
+        "movements": [{**asdict(m), "moves_mm": _finite(m.moves_mm)} for m in found.movements],
+    }
+
+
+def _finite(value: float) -> float | None:
+    return value if np.isfinite(value) else None
+
+
+def dip(found: Dip, tank: CoreTank) -> dict[str, float]:
+    """Write a dip with what it stands for in the tank."""
+    total, water = (float(tank.volume(level)) * 1000 for level in (found.level_m, found.water_m))
+    water = water if found.water_m > 0 else 0.0
+    return {
+        "level_mm": found.level_m * 1000,
+        "water_mm": found.water_m * 1000,
+        "total_l": total,
+        "water_l": water,
+        "product_l": total - water,
+    }
+
+
+def liquid(found: Liquid, system: System) -> dict[str, Any]:
+    """Write a liquid as it was understood."""
+    return {
+        "standard": STANDARD_NAMES[found.standard],
+        "density": show_density(found.density, system),
+        "density_in_tank": show_density(found.density_in_tank, system),
+        "temperature": show_temperature(found.temperature_c, system),
+        "correction": found.correction,
+        "water_mm": found.water_m * 1000,
+        "assumed": found.assumed,
+    }
+
+
+def device_points(points: DevicePoints, tank: CoreTank) -> dict[str, Any]:
+    """Write a device's points and the worst error of its lines."""
+    return {
+        "level_mm": rounded(points.levels_m, MM).tolist(),
+        "volume_l": rounded(points.volumes_m3, LITRE).tolist(),
+        "error_l": points.error_m3 * 1000,
+        "error_pct": points.error_m3 / tank.capacity * 100,
+        "error_at_mm": points.error_at_m * 1000,
+    }
+
+
+def limits(tank: CoreTank) -> dict[str, float | None]:
+    """Write the levels and volumes that bound a tank's use [mm], [L]."""
+    found = asdict(limits_of(tank))
+    endings = {"_m3": "_l", "_m": "_mm"}
+
+    def renamed(key: str) -> str:
+        ending = next(ending for ending in endings if key.endswith(ending))
+        return key.removesuffix(ending) + endings[ending]
+
+    return {renamed(key): None if value is None else value * 1000 for key, value in found.items()}
 
 
 def table_columns(table: Table, length: Unit, volume: Unit) -> dict[str, np.ndarray | None]:
@@ -75,8 +155,12 @@ def table_columns(table: Table, length: Unit, volume: Unit) -> dict[str, np.ndar
 
 def table_csv(table: Table, length: Unit, volume: Unit) -> str:
     """Write a table as CSV; the uncertainty stays empty if the tank states none."""
-    columns = table_columns(table, length, volume)
-    blank = [""] * len(table)
+    return columns_csv(table_columns(table, length, volume), len(table))
+
+
+def columns_csv(columns: dict[str, np.ndarray | None], count: int) -> str:
+    """Write columns of `count` rows as CSV; one that is not there stays empty."""
+    blank = [""] * count
     lists = [blank if column is None else column.tolist() for column in columns.values()]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")

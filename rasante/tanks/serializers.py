@@ -7,8 +7,8 @@ from rest_framework import serializers
 from ..accounts.models import name_of
 from ..core.tanks.ports import read_position
 from ..core.units import SYSTEMS
-from . import present
-from .models import Site, Tank
+from . import present, profiles
+from .models import Profile, Site, Tank
 
 
 class CautionSerializer(serializers.Serializer):
@@ -40,10 +40,29 @@ class DrawingSerializer(serializers.Serializer):
     kind = serializers.CharField()
     along_mm = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
     across_mm = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    seams_mm = serializers.ListField(child=serializers.FloatField())
+    seams_mm = serializers.ListField(
+        child=serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    )
     inside_height_mm = serializers.FloatField()
     reference_height_mm = serializers.FloatField()
     gauge_position_mm = serializers.FloatField()
+    slope_mm_per_m = serializers.FloatField()
+    upright = serializers.BooleanField()
+    deadwood_mm = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+
+
+class LimitsSerializer(serializers.Serializer):
+    """Levels and volumes that bound a tank's use."""
+
+    brim_level_mm = serializers.FloatField()
+    brim_l = serializers.FloatField()
+    safe_level_mm = serializers.FloatField()
+    safe_l = serializers.FloatField()
+    outlet_level_mm = serializers.FloatField(allow_null=True)
+    unpumpable_l = serializers.FloatField()
+    usable_l = serializers.FloatField()
+    below_gauge_l = serializers.FloatField()
+    above_gauge_l = serializers.FloatField()
 
 
 class FactsSerializer(serializers.Serializer):
@@ -54,6 +73,7 @@ class FactsSerializer(serializers.Serializer):
     pattern = serializers.CharField()
     capacity_l = serializers.FloatField()
     inside_height_mm = serializers.FloatField()
+    limits = LimitsSerializer()
     drawing = DrawingSerializer()
     cautions = CautionSerializer(many=True)
 
@@ -88,7 +108,7 @@ class SurveySerializer(serializers.Serializer):
 
     def validate_entries(self, entries):
         """Refuse more fields than any tank has."""
-        if len(entries) > 1000:
+        if len(entries) > 6000:
             raise serializers.ValidationError("has more fields than any tank")
         return entries
 
@@ -98,6 +118,9 @@ class KeptSurveySerializer(SurveySerializer):
 
     ports = PortSerializer(many=True, required=False, default=list)
     notes = serializers.CharField(max_length=8000, allow_blank=True, default="")
+    profile = serializers.PrimaryKeyRelatedField(
+        queryset=Profile.objects.all(), allow_null=True, default=None, help_text="The profile it takes over, if any"
+    )
 
 
 class NewTankSerializer(KeptSurveySerializer):
@@ -127,6 +150,36 @@ class FieldSerializer(serializers.Serializer):
     value_mm = serializers.FloatField(allow_null=True)
     kept = serializers.CharField()
     problem = serializers.CharField()
+    says = serializers.CharField(help_text="What was understood, where it is no length")
+
+
+class MovementSerializer(serializers.Serializer):
+    """How far a solved dimension moves with one input; null where there is no answer at its ends."""
+
+    label = serializers.CharField()
+    half_width = serializers.FloatField()
+    unit = serializers.CharField()
+    moves_mm = serializers.FloatField(allow_null=True)
+
+
+class SolutionSerializer(serializers.Serializer):
+    """A dimension found from the capacity."""
+
+    path = serializers.CharField()
+    label = serializers.CharField()
+    value_mm = serializers.FloatField()
+    half_width_mm = serializers.FloatField(allow_null=True)
+    movements = MovementSerializer(many=True)
+
+
+class DipSerializer(serializers.Serializer):
+    """A dip by tape and paste, with what it stands for."""
+
+    level_mm = serializers.FloatField()
+    water_mm = serializers.FloatField()
+    total_l = serializers.FloatField()
+    water_l = serializers.FloatField()
+    product_l = serializers.FloatField()
 
 
 class SurveyReadingSerializer(serializers.Serializer):
@@ -135,8 +188,23 @@ class SurveyReadingSerializer(serializers.Serializer):
     fields_read = FieldSerializer(many=True)
     complete = serializers.BooleanField()
     facts = FactsSerializer(allow_null=True)
+    solution = SolutionSerializer(allow_null=True)
+    dip = DipSerializer(allow_null=True)
+    unstated = serializers.ListField(
+        child=serializers.CharField(), help_text="Dimensions that nothing is said of: they count as exact"
+    )
     judgements = JudgementSerializer(many=True)
     port_positions_mm = serializers.ListField(child=serializers.FloatField(allow_null=True))
+
+
+class FollowedSerializer(serializers.Serializer):
+    """The profile of a tank, and how the tank stands to it."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    revision = serializers.IntegerField(help_text="The revision that the tank took over")
+    profile_revision = serializers.IntegerField(help_text="The revision that the profile is at")
+    standing = serializers.ChoiceField(["same", "newer", "own"])
 
 
 class TankSerializer(serializers.ModelSerializer):
@@ -150,17 +218,30 @@ class TankSerializer(serializers.ModelSerializer):
     port_positions_mm = serializers.SerializerMethodField()
     notes = serializers.CharField(read_only=True)
     revision = serializers.IntegerField(read_only=True)
+    profile = serializers.SerializerMethodField()
 
     class Meta:
         model = Tank
         fields = [
             "id", "site", "site_name", "revision", "changed_at", "changed_by", "entries", "ports",
-            "port_positions_mm", "notes", "facts",
+            "port_positions_mm", "notes", "profile", "facts",
         ]  # fmt: skip
 
     def get_facts(self, tank: Tank) -> FactsSerializer:
         """Write what is true of the whole tank."""
         return present.facts(tank.file)
+
+    def get_profile(self, tank: Tank) -> FollowedSerializer(allow_null=True):
+        """Tell which profile it was made from, and how it stands to it."""
+        if tank.profile is None:
+            return None
+        return {
+            "id": tank.profile.pk,
+            "name": tank.profile.name,
+            "revision": tank.profile_revision,
+            "profile_revision": tank.profile.revision,
+            "standing": profiles.standing(tank),
+        }
 
     def get_port_positions_mm(self, tank: Tank) -> list[float | None]:
         """Tell where along the tank each opening is, where that is a length."""
@@ -171,47 +252,88 @@ class TankSerializer(serializers.ModelSerializer):
         return name_of(tank.changed_by)
 
 
-class TableSerializer(serializers.Serializer):
-    """A volume table by columns, every list with one entry a row."""
+class LabelSerializer(serializers.Serializer):
+    """The text of a label, or the tank file that one holds."""
 
-    step = serializers.CharField()
-    innage_mm = serializers.ListField(child=serializers.FloatField())
-    volume_l = serializers.ListField(child=serializers.FloatField())
-    u95_l = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    ullage_mm = serializers.ListField(child=serializers.FloatField())
-    volume_pct = serializers.ListField(child=serializers.FloatField())
-    linear_pct = serializers.ListField(child=serializers.FloatField())
+    text = serializers.CharField()
+
+
+class PictureSerializer(serializers.Serializer):
+    """A picture of a label, in Base64."""
+
+    picture = serializers.CharField(trim_whitespace=False)
 
 
 class DimensionSerializer(serializers.Serializer):
-    """A length that a kind asks for."""
+    """A number that a kind asks for."""
 
     key = serializers.CharField()
     label = serializers.CharField()
     hint = serializers.CharField()
     optional = serializers.BooleanField()
+    signed = serializers.BooleanField()
+    quantity = serializers.CharField()
 
 
-class HeadKindSerializer(serializers.Serializer):
-    """A kind of head."""
+class PartSerializer(serializers.Serializer):
+    """A head or a section that a shape has, and the kinds it may be."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    family = serializers.CharField()
+    kinds = serializers.ListField(child=serializers.CharField())
+    optional = serializers.BooleanField()
+
+
+class RowsSerializer(serializers.Serializer):
+    """A list that a kind asks for."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    columns = DimensionSerializer(many=True)
+    fewest = serializers.IntegerField()
+    most = serializers.IntegerField()
+
+
+class ChoiceSerializer(serializers.Serializer):
+    """One of a few words."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    options = serializers.DictField(child=serializers.CharField())
+
+
+class KindSerializer(serializers.Serializer):
+    """A kind of shape, head or section."""
 
     kind = serializers.CharField()
     label = serializers.CharField()
     dimensions = DimensionSerializer(many=True)
+    parts = PartSerializer(many=True)
+    rows = RowsSerializer(many=True)
+    choices = ChoiceSerializer(many=True)
+    sloping = serializers.BooleanField()
 
 
-class HeadPlaceSerializer(serializers.Serializer):
-    """A head that a shape has, and the kinds it may be."""
+class MeasuredSerializer(serializers.Serializer):
+    """One thing that a helper asks to be measured."""
 
     key = serializers.CharField()
     label = serializers.CharField()
-    kinds = serializers.ListField(child=serializers.CharField())
+    hint = serializers.CharField()
+    quantity = serializers.CharField()
+    optional = serializers.BooleanField()
 
 
-class ShapeKindSerializer(HeadKindSerializer):
-    """A kind of shape."""
+class HelperSerializer(serializers.Serializer):
+    """A way to work a dimension out."""
 
-    heads = HeadPlaceSerializer(many=True)
+    key = serializers.CharField()
+    label = serializers.CharField()
+    fields_filled = serializers.ListField(child=serializers.CharField())
+    measures = MeasuredSerializer(many=True)
+    formula = serializers.CharField()
+    method = serializers.CharField()
 
 
 class PatternSerializer(serializers.Serializer):
@@ -235,8 +357,12 @@ class UnitSerializer(serializers.Serializer):
 class WordsSerializer(serializers.Serializer):
     """The words and units that the screens are built from."""
 
-    shapes = ShapeKindSerializer(many=True)
-    heads = HeadKindSerializer(many=True)
+    shapes = KindSerializer(many=True)
+    heads = KindSerializer(many=True)
+    sections = KindSerializer(many=True)
+    helpers = HelperSerializer(many=True)
+    methods = serializers.DictField(child=serializers.CharField())
+    dip_read = serializers.DictField(child=serializers.CharField())
     patterns = PatternSerializer(many=True)
     port_uses = serializers.DictField(child=serializers.CharField())
     products = serializers.ListField(child=serializers.CharField())

@@ -12,12 +12,13 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ..core.errors import InputError
+from ..core.tanks.label import is_label, read_label
 from ..core.tanks.survey import entries_of, read_survey
-from ..core.tanks.table import Table, make_table
+from ..core.tanks.table import Table, rows_of, table_at, ullage_rows_of
 from ..core.tanks.tank_file import TankFile, check_document, read_tank_file
 from ..core.units import UNITS, System, Unit, read_number
 from ..http import Conflict
-from .models import Site, Tank
+from .models import Profile, Site, Tank
 
 #: Steps that a table may be made in: a number and one of these units, or an eighth of an inch.
 STEP_UNITS = ("mm", "cm", "m", "in", "ft")
@@ -41,7 +42,12 @@ def _record(tank: Tank, person: User, why: str) -> Tank:
 
 @transaction.atomic
 def survey_tank(
-    site: Site, entries: Mapping[str, str], system: System, person: User, facts: Mapping[str, Any]
+    site: Site,
+    entries: Mapping[str, str],
+    system: System,
+    person: User,
+    facts: Mapping[str, Any],
+    profile: Profile | None = None,
 ) -> Tank:
     """Make a tank from a survey.
 
@@ -53,6 +59,8 @@ def survey_tank(
         The fields as typed, and what a bare number means.
     facts
         ``notes`` and ``ports``.
+    profile
+        The profile that the survey began from, if any.
 
     Raises
     ------
@@ -64,12 +72,25 @@ def survey_tank(
     _refuse_namesake(site, file.name)
     kept = {path: field.kept for path, field in survey.fields.items() if field.kept}
     tank = Tank(site=site, document=dict(file.document), entries=kept, **facts)
+    follow_profile(tank, profile)
     return _record(tank, person, "surveyed")
+
+
+def follow_profile(tank: Tank, profile: Profile | None) -> None:
+    """Note which profile, at which revision, a tank takes its dimensions from; not kept yet."""
+    if profile is not None:
+        tank.profile, tank.profile_revision = profile, profile.revision
 
 
 @transaction.atomic
 def resurvey_tank(
-    tank: Tank, entries: Mapping[str, str], system: System, person: User, facts: Mapping[str, Any], revision: int
+    tank: Tank,
+    entries: Mapping[str, str],
+    system: System,
+    person: User,
+    facts: Mapping[str, Any],
+    revision: int,
+    profile: Profile | None = None,
 ) -> Tank:
     """Change a tank to a new survey; its revision goes up if anything changed.
 
@@ -95,19 +116,20 @@ def resurvey_tank(
     for key, value in facts.items():
         setattr(tank, key, value)
     tank.revision += 1 if changed else 0
+    follow_profile(tank, profile)
     return _record(tank, person, "surveyed again")
 
 
 @transaction.atomic
 def import_tank(site: Site, text: str, person: User) -> Tank:
-    """Make a tank from the text of a tank file.
+    """Make a tank from the text of a tank file, or of its label.
 
     Raises
     ------
     InputError
         With every problem of the file; nothing is kept then.
     """
-    file = read_tank_file(text)
+    file = read_label(text) if is_label(text) else read_tank_file(text)
     _refuse_namesake(site, file.name)
     document = dict(file.document)
     tank = Tank(site=site, document=document, entries=entries_of(document))
@@ -116,7 +138,7 @@ def import_tank(site: Site, text: str, person: User) -> Tank:
 
 @transaction.atomic
 def delete_tank(tank: Tank, person: User) -> None:
-    """Delete a tank that no signed record refers to (the database refuses otherwise)."""
+    """Delete a tank that no signed proof and no issued table refers to (the database refuses otherwise)."""
     tank._change_reason = f"deleted by {person.username}"
     tank.delete()
 
@@ -154,6 +176,13 @@ def read_step(number: str, unit: str) -> Step:
     return Step(value * UNITS[unit].si, f"{number.strip()} {UNITS[unit].name}")
 
 
+def read_length_unit(key: str) -> Unit:
+    """Return the unit of length called `key`, or raise `InputError`."""
+    if key not in STEP_UNITS:
+        raise InputError.at("length_unit", f"must be one of {', '.join(STEP_UNITS)}")
+    return UNITS[key]
+
+
 def read_volume_unit(key: str) -> Unit:
     """Return the unit of volume called `key`, or raise `InputError`."""
     if key not in VOLUME_UNITS:
@@ -161,11 +190,24 @@ def read_volume_unit(key: str) -> Unit:
     return UNITS[key]
 
 
+@dataclass(frozen=True)
+class TableOrder:
+    """What a table is to be made of: the step, the range of innage [m], and whether rows step by innage or ullage."""
+
+    step: Step
+    start_m: float = 0.0
+    end_m: float | None = None
+    by: str = "innage"
+
+
 @lru_cache(maxsize=64)
-def _table(document: bytes, step_m: float) -> Table:
-    return make_table(check_document(orjson.loads(document)), step_m)
+def _table(document: bytes, step_m: float, start_m: float, end_m: float | None, by: str) -> Table:
+    file = check_document(orjson.loads(document))
+    rows = (ullage_rows_of if by == "ullage" else rows_of)(file.tank, step_m, start_m, end_m)
+    return table_at(file, rows)
 
 
-def table_of(file: TankFile, step_m: float) -> Table:
-    """Make the table of a tank, or hand out the one made for the same document and step before."""
-    return _table(orjson.dumps(file.document, option=orjson.OPT_SORT_KEYS), step_m)
+def table_of(file: TankFile, order: TableOrder) -> Table:
+    """Make the table of a tank, or hand out the one made for the same document and order before."""
+    document = orjson.dumps(file.document, option=orjson.OPT_SORT_KEYS)
+    return _table(document, order.step.metres, order.start_m, order.end_m, order.by)

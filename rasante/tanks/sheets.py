@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
 from django.utils import timezone
 from reportlab.lib.units import mm
 
 from ..accounts.models import name_of
-from ..core.tanks.kinds import HEADS, SHAPES
+from ..core.odd_units import show_slope
+from ..core.tanks.kinds import FAMILIES, SHAPES, Kind
+from ..core.tanks.limits import limits_of
+from ..core.tanks.tank_file import check_document
 from ..core.units import Unit, show_in
 from ..sheets import INNER, LINE, MARGIN, MONO, RULE, TEXT, Sheet
 from . import present
+from .files import MadeTable
 from .models import Tank
-from .services import Step, table_of
+from .services import Step, TableOrder
 
 _ROW = 3.55 * mm
 _GROUPS = 4
@@ -20,79 +28,116 @@ _METRIC_STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 _INCH_STEPS = (1, 2, 4, 8, 16, 32, 64, 96, 192, 384, 768, 1536, 3072)
 
 
-def printed_multiple(tank: Tank, step: Step, length: Unit) -> int:
-    """Return by how much a step is widened so that the table fits two pages."""
+def printed_multiple(rows: float, length: Unit) -> int:
+    """Return by how much a step is widened so that a table of so many rows fits two pages."""
     choices = _INCH_STEPS if length.key in ("in", "ft") else _METRIC_STEPS
-    for multiple in choices:
-        if tank.file.tank.inside_height / (step.metres * multiple) < _MOST_ROWS:
-            return multiple
-    return choices[-1]
+    return next((multiple for multiple in choices if rows / multiple < _MOST_ROWS), choices[-1])
 
 
-def describe(document: dict, length: Unit) -> list[tuple[str, str]]:
-    """Write a tank's dimensions for a title block, each head on one line."""
+def printed_order(tank: Tank, order: TableOrder, length: Unit) -> TableOrder:
+    """Widen the step of a table so that it fits two pages; its text stays the one that was asked for."""
+    end = tank.file.tank.inside_height if order.end_m is None else order.end_m
+    multiple = printed_multiple(abs(end - order.start_m) / order.step.metres, length)
+    return replace(order, step=Step(order.step.metres * multiple, order.step.text))
+
+
+def describe(document: dict[str, Any], length: Unit) -> list[tuple[str, str]]:
+    """Write a tank's dimensions for a title block, each part and each list on one line."""
     shape = document["shape"]
     kind = SHAPES[shape["kind"]]
-    lines = [("Shape", kind.label)]
-    lines += [(d.label, show_in(shape[d.key] / 1000, length)) for d in kind.dimensions if d.key in shape]
-    for key, label in kind.heads:
-        head = HEADS[shape[key]["kind"]]
-        sizes = [f"{d.label.lower()} {show_in(shape[key][d.key] / 1000, length)}" for d in head.dimensions]
-        lines.append((label, ", ".join([head.label, *sizes])))
+    lines = [("Shape", kind.label), *_dimensions(kind, shape, length)]
+    for part in kind.parts:
+        if part.key in shape:
+            inner = FAMILIES[part.family][shape[part.key]["kind"]]
+            sizes = [f"{label.lower()} {size}" for label, size in _dimensions(inner, shape[part.key], length)]
+            lines.append((part.label, ", ".join([inner.label, *sizes])))
+    if document.get("slope_mm_per_m"):
+        lines.append(("Slope", show_slope(document["slope_mm_per_m"])))
     return lines
 
 
-def table_sheet(tank: Tank, step: Step, length: Unit, volume: Unit) -> bytes:
-    """Make the sheet of a tank's volume table.
+def _dimensions(kind: Kind, document: dict[str, Any], length: Unit) -> list[tuple[str, str]]:
+    lines = []
+    for dimension in kind.dimensions:
+        if dimension.key in document:
+            value = document[dimension.key]
+            shown = f"{value:g} °C" if dimension.quantity == "temperature" else show_in(value / 1000, length)
+            lines.append((dimension.label, shown))
+    lines += [(rows.label.partition(",")[0], str(len(document[rows.key]))) for rows in kind.rows]
+    return lines
+
+
+def table_sheet(made: MadeTable) -> bytes:
+    """Make the sheet of a volume table.
 
     Parameters
     ----------
-    tank : Tank
-        The tank.
-    step : Step
-        The step asked for; widened by a whole multiple if more than two pages would be needed, and said so.
-    length, volume : Unit
-        Units of the table.
+    made : MadeTable
+        The table, in the order of `printed_order`; an issued one leaves rows out if more than two pages would be
+        needed. The sheet says by how much its step is wider than the one asked for.
     """
-    file = tank.file
-    multiple = printed_multiple(tank, step, length)
-    table = table_of(file, step.metres * multiple)
-    columns = present.table_columns(table, length, volume)
-    now = timezone.localtime()
+    file = check_document(made.document)
+    tank, length, volume = file.tank, made.length, made.volume
+    multiple = printed_multiple(len(made.table), length) if made.issued else 1
+    columns = {
+        name: None if column is None else np.append(column[:-1:multiple], column[-1])
+        for name, column in present.table_columns(made.table, length, volume).items()
+    }
+    limits = limits_of(tank)
     block = [
-        ("Site", tank.site.name),
+        ("Site", made.tank.site.name),
         ("Product", file.product),
-        ("Capacity", show_in(file.tank.capacity, volume)),
-        *describe(dict(file.document), length),
-        ("Reference height", show_in(file.tank.reference_height_m, length)),
-        ("Deadwood", f"{len(file.tank.deadwood)} part(s), allowed for" if file.tank.deadwood else "none"),
-        ("Printed", f"{now:%Y-%m-%d %H:%M}"),
-        ("Surveyed", f"{timezone.localtime(tank.changed_at):%Y-%m-%d} by {name_of(tank.changed_by) or 'unknown'}"),
+        ("Capacity", show_in(tank.capacity, volume)),
+        *describe(dict(made.document), length),
+        ("Reference height", show_in(tank.reference_height_m, length)),
+        ("Deadwood", f"{len(tank.deadwood)} part(s), allowed for" if tank.deadwood else "none"),
+        ("Safe fill", f"{show_in(limits.safe_m3, volume)} at {show_in(limits.safe_level_m, length)}"),
+        ("Unpumpable", show_in(limits.unpumpable_m3, volume)),
+        *_who(made),
     ]
-    sheet = Sheet("Volume table", tank.name, block, f"revision {tank.revision}")
-    reference = f"reference point {show_in(file.tank.reference_height_m, length)}"
+    revision = f"table {made.issued.number}" if made.issued else f"tank revision {made.tank.revision}, not issued"
+    sheet = Sheet("Volume table", made.tank.name, block, revision)
     sheet.section(
-        file.tank.shape.outline(),
+        tank.shape.outline(),
         42 * mm,
-        file.tank.reference_height_m,
-        (f"brim {show_in(file.tank.inside_height, length)}", reference),
+        tank.reference_height_m,
+        (
+            f"brim {show_in(tank.inside_height, length)}",
+            f"reference point {show_in(tank.reference_height_m, length)}",
+        ),
     )
-    if multiple > 1:
+    wider = multiple if made.issued else made.widened
+    if wider > 1:
         sheet.paragraph(
-            f"Printed at {multiple} × {step.text} to fit two pages; the whole table is in the CSV file.", 7.5
+            f"Printed at {wider} × {made.step_text} to fit two pages; the whole table is in the CSV file.", 7.5
         )
-    third = f"± U (k = 2) {volume.name}" if table.u95_m3 is not None else "% of capacity"
-    last = columns[f"u95_{volume.key}"] if table.u95_m3 is not None else columns["volume_pct"]
+    u95 = columns[f"u95_{volume.key}"]
+    third = f"± U (k = 2) {volume.name}" if u95 is not None else "% of capacity"
+    by = made.order.by if made.issued is None else "innage"
     rows = list(
         zip(
-            [_places(v, length) for v in columns[f"innage_{length.key}"]],
+            [_places(v, length) for v in columns[f"{by}_{length.key}"]],
             [f"{v:,.{volume.decimals}f}".replace(",", " ") for v in columns[f"volume_{volume.key}"]],
-            [f"{v:.{volume.decimals if table.u95_m3 is not None else 2}f}" for v in last],
+            [f"{v:.{volume.decimals}f}" for v in u95]
+            if u95 is not None
+            else [f"{v:.2f}" for v in columns["volume_pct"]],
             strict=True,
         )
     )
-    _print_rows(sheet, rows, (f"Innage {length.name}", f"Volume {volume.name}", third))
+    _print_rows(sheet, rows, (f"{by.capitalize()} {length.name}", f"Volume {volume.name}", third))
     return sheet.finish()
+
+
+def _who(made: MadeTable) -> list[tuple[str, str]]:
+    """Say who stands for the table: whoever issued it, or surveyed the tank."""
+    now = f"{timezone.localtime():%Y-%m-%d %H:%M}"
+    if made.issued:
+        issued = made.issued
+        day = f"{timezone.localtime(issued.issued_at):%Y-%m-%d}"
+        return [("Issued", f"{day} by {name_of(issued.issued_by)}"), ("Why", issued.why), ("Printed", now)]
+    tank = made.tank
+    day = f"{timezone.localtime(tank.changed_at):%Y-%m-%d}"
+    return [("Printed", now), ("Surveyed", f"{day} by {name_of(tank.changed_by) or 'unknown'}")]
 
 
 def _places(value: float, length: Unit) -> str:

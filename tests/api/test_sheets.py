@@ -10,8 +10,8 @@ from rasante.core.units import UNITS
 from rasante.scaling import services as scaling
 from rasante.scaling.sheets import proof_sheet
 from rasante.tanks.models import Tank
-from rasante.tanks.services import read_step, table_of
-from rasante.tanks.sheets import describe, printed_multiple, table_sheet
+from rasante.tanks.services import TableOrder, read_step, table_of
+from rasante.tanks.sheets import describe, printed_multiple
 from tests.core.samples import example
 
 from .base import ApiTest
@@ -23,13 +23,13 @@ def pages(pdf: bytes) -> list[str]:
 
 class TableSheets(ApiTest):
     def sheet(self, number: str, unit: str, volume: str = "l") -> list[str]:
-        step = read_step(number, unit)
-        return pages(table_sheet(self.tank, step, UNITS[unit], UNITS[volume]))
+        query = {"step": number, "step_unit": unit, "volume_unit": volume}
+        return pages(self.client.get(f"/api/tanks/{self.tank.pk}/table.pdf/", query).content)
 
     def test_a_step_that_fits_is_printed_as_it_is(self) -> None:
         words = "\n".join(self.sheet("10", "mm"))
         self.assertNotIn("Printed at", words)
-        table = table_of(self.tank.file, 0.01)
+        table = table_of(self.tank.file, TableOrder(read_step("10", "mm")))
         for row in (1, 77, 120, 239):
             volume = f"{table.volume_m3[row] * 1000:,.1f}".replace(",", " ")
             self.assertIn(f"{row * 10}\n{volume}\n", words)
@@ -37,7 +37,7 @@ class TableSheets(ApiTest):
     def test_a_finer_step_is_widened_and_said_so(self) -> None:
         for number, unit, multiple in (("1", "mm", 10), ("1/8", "in", 2), ("1/16", "in", 4)):
             step = read_step(number, unit)
-            self.assertEqual(printed_multiple(self.tank, step, UNITS[unit]), multiple)
+            self.assertEqual(printed_multiple(2.4 / step.metres, UNITS[unit]), multiple)
             sheet = self.sheet(number, unit)
             self.assertLessEqual(len(sheet), 2)
             self.assertIn(f"Printed at {multiple} × {number} {unit} to fit two pages", sheet[0])

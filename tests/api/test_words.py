@@ -17,14 +17,20 @@ class Words(ApiTest):
     def test_they_name_every_kind_with_its_fields(self) -> None:
         words = self.send("get", "words/").json()
         shapes = {shape["kind"]: shape for shape in words["shapes"]}
-        self.assertEqual(set(shapes), {"horizontal_cylinder", "vertical_cylinder", "box"})
+        kinds = {"horizontal_cylinder", "vertical_cylinder", "box", "prism", "sphere", "courses", "points"}
+        self.assertEqual(set(shapes), kinds)
         self.assertEqual(
-            [head["key"] for head in shapes["horizontal_cylinder"]["heads"]], ["left_head", "right_head"]
+            [part["key"] for part in shapes["horizontal_cylinder"]["parts"]], ["left_head", "right_head"]
         )
-        self.assertEqual(shapes["vertical_cylinder"]["heads"][0]["kinds"], ["flat"])
+        self.assertIn("conical_inward", shapes["vertical_cylinder"]["parts"][0]["kinds"])
+        self.assertNotIn("conical_inward", shapes["horizontal_cylinder"]["parts"][0]["kinds"])
+        self.assertEqual([c["key"] for c in shapes["points"]["rows"][0]["columns"]], ["level_mm", "volume_l"])
         self.assertTrue(shapes["box"]["dimensions"][3]["optional"])
         heads = {head["kind"] for head in words["heads"]}
-        self.assertEqual(heads, {"flat", "ellipsoidal", "hemispherical", "torispherical", "conical"})
+        named = {"flat", "ellipsoidal", "hemispherical", "torispherical", "conical", "conical_inward"}
+        self.assertEqual(heads, named)
+        self.assertEqual({section["kind"] for section in words["sections"]}, {"ellipse", "obround", "polygon"})
+        self.assertIn("circumference", {helper["key"] for helper in words["helpers"]})
 
     def test_units_carry_their_factors(self) -> None:
         units = {unit["key"]: unit for unit in self.send("get", "words/").json()["units"]}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from unittest import TestCase
 
 import numpy as np
@@ -46,7 +47,8 @@ class AgainstTheOptimum(TestCase):
             chord_error(table.innage_m, table.volume_m3, best_knots(table.innage_m, table.volume_m3, count))
             for count in (2, 3, 5, 9, 17, 33, 65)
         ]
-        self.assertEqual(errors, sorted(errors, reverse=True))
+        for fewer, more in itertools.pairwise(errors):
+            self.assertLessEqual(more, fewer * (1 + 1e-9))
 
     def test_a_straight_tank_needs_two_points(self) -> None:
         # Common practice, no published source: a straight cylinder needs two points, a tapering tank more.

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 from rasante.core.cautions import cautions_for, product_names, product_pattern, standing_caution
 from rasante.core.errors import InputError, Problem
-from rasante.core.tanks.kinds import HEAD_PATTERNS, HEADS, SHAPES, check_range, heads_allowed
+from rasante.core.tanks.kinds import FAMILIES, HEAD_PATTERNS, HEADS, SECTIONS, SHAPES, check_length
 from rasante.core.tanks.survey import read_survey
 from rasante.core.units import SYSTEM_UNITS, UNITS
 
@@ -56,23 +56,25 @@ class Kinds(TestCase):
                 }  # fmt: skip
                 self.assertEqual(read_survey(typed).require().name, "p")
 
-    def test_every_head_that_a_shape_takes_is_known(self) -> None:
-        for kind in SHAPES:
-            self.assertTrue(set(heads_allowed(kind)) <= set(HEADS))
-        self.assertEqual(heads_allowed("box"), ())
+    def test_every_part_that_a_shape_takes_is_known(self) -> None:
+        for kind in SHAPES.values():
+            for part in kind.parts:
+                self.assertTrue(set(part.allowed) <= set(FAMILIES[part.family]))
+        self.assertNotIn("conical_inward", SHAPES["horizontal_cylinder"].parts[0].allowed)
+        self.assertEqual(SHAPES["box"].parts, ())
 
     def test_every_dimension_says_where_to_put_the_tape(self) -> None:
-        for kind in (*SHAPES.values(), *HEADS.values()):
+        for kind in (*SHAPES.values(), *HEADS.values(), *SECTIONS.values()):
             for dimension in kind.dimensions:
-                self.assertTrue(dimension.key.endswith("_mm"))
+                self.assertIn(dimension.quantity, ("length", "temperature"))
                 self.assertGreater(len(dimension.hint), 10)
 
     def test_ranges(self) -> None:
         for bad in (-1, 0, 0.5, 100_001):
             with self.subTest(bad), self.assertRaises(InputError):
-                check_range(bad, "length_mm")
-        check_range(0, "corner_radius_mm", may_be_zero=True)
-        check_range(100_000, "length_mm")
+                check_length(bad, "length_mm")
+        check_length(0, "corner_radius_mm", may_be_zero=True)
+        check_length(100_000, "length_mm")
 
 
 class Words(TestCase):

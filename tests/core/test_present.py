@@ -50,7 +50,7 @@ class Drawings(TestCase):
         self.assertAlmostEqual(points[:, 1].max(), 2400, places=3)
         self.assertAlmostEqual(points[:, 1].min(), 0, places=3)
         self.assertAlmostEqual(points[:, 0].min(), -600, places=3)
-        self.assertEqual(drawn["seams_mm"], [0.0, 6000.0])
+        self.assertEqual(drawn["seams_mm"], [[[0, 0], [0, 2400]], [[6000, 0], [6000, 2400]]])
         self.assertEqual(drawn["gauge_position_mm"], 1500)
 
     def test_facts_name_the_product_and_its_pattern(self) -> None:

@@ -18,7 +18,7 @@ from rasante.core.tanks.heads import (
     HemisphericalHead,
     TorisphericalHead,
 )
-from rasante.core.tanks.sections import circle_area, circle_chord, rounded_box_area, rounded_box_chord
+from rasante.core.tanks.sections import RoundedBox, circle_area, circle_chord
 
 RADIUS = 0.9
 HEADS: list[Head] = [
@@ -63,21 +63,21 @@ class Circles(TestCase):
 
 class RoundedBoxes(TestCase):
     def test_square_corners_are_a_rectangle(self) -> None:
-        np.testing.assert_allclose(rounded_box_area(2, 1, 0, [0, 0.25, 1, 5]), [0, 0.5, 2, 2])
+        np.testing.assert_allclose(RoundedBox(2, 1, 0).area([0, 0.25, 1, 5]), [0, 0.5, 2, 2])
 
     def test_corners_of_half_the_side_are_a_circle(self) -> None:
         depths = np.linspace(0, 1, 21)
-        np.testing.assert_allclose(rounded_box_area(1, 1, 0.5, depths), circle_area(0.5, depths), atol=1e-15)
-        np.testing.assert_allclose(rounded_box_chord(1, 1, 0.5, depths), circle_chord(0.5, depths), atol=1e-7)
+        np.testing.assert_allclose(RoundedBox(1, 1, 0.5).area(depths), circle_area(0.5, depths), atol=1e-15)
+        np.testing.assert_allclose(RoundedBox(1, 1, 0.5).chord(depths), circle_chord(0.5, depths), atol=1e-7)
 
     def test_full_is_the_rectangle_less_its_corners(self) -> None:
         # Geometry: four corners together lack (4 − π) r².
-        self.assertAlmostEqual(float(rounded_box_area(2, 1.2, 0.3, 1.2)), 2.4 - (4 - np.pi) * 0.09)
+        self.assertAlmostEqual(float(RoundedBox(2, 1.2, 0.3).area(1.2)), 2.4 - (4 - np.pi) * 0.09)
 
     def test_area_is_the_integral_of_the_width(self) -> None:
         for depth in (0.1, 0.3, 0.7, 1.1, 1.2):
-            by_width = quad(lambda z: float(rounded_box_chord(2, 1.2, 0.3, z)), 0, depth, points=[0.3, 0.9])[0]
-            self.assertAlmostEqual(float(rounded_box_area(2, 1.2, 0.3, depth)), by_width, places=7)
+            by_width = quad(lambda z: float(RoundedBox(2, 1.2, 0.3).chord(z)), 0, depth, points=[0.3, 0.9])[0]
+            self.assertAlmostEqual(float(RoundedBox(2, 1.2, 0.3).area(depth)), by_width, places=7)
 
 
 def turned(head: Head) -> float:

@@ -97,7 +97,9 @@ class Refused(TestCase):
             changed("shape.right_head.dish_radius_mm", 900), "shape.right_head.dish_radius_mm", "cannot reach"
         )
         self.refuse(changed("shape.left_head.depth_mm", 5000), "shape.left_head.depth_mm", "cannot be")
-        self.refuse(text(example(slope_mm_per_m=5)), "slope_mm_per_m", "only level tanks")
+        self.refuse(text(example(slope_mm_per_m=580)), "slope_mm_per_m", "steeper than 30°")
+        ball = {"kind": "sphere", "diameter_mm": 3000}
+        self.refuse(text(example(shape=ball, slope_mm_per_m=5, uncertainty=None)), "slope_mm_per_m", "no length")
         self.refuse(text(example(gauge_position_mm=7000)), "gauge_position_mm", "past the end")
         self.refuse(text(example(uncertainty={"width_mm": 3})), "uncertainty.width_mm", "not known")
         self.refuse(text(example(uncertainty={"diameter_mm": 1500})), "uncertainty.diameter_mm", "measure it again")

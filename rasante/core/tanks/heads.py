@@ -1,7 +1,7 @@
-"""Heads (ends) of cylinders with a horizontal axis: depth, outline, wetted volume and surface.
+"""Heads (ends) of cylinders: depth, outline, meridian, and the wetted volume and surface with the axis level.
 
 All functions of a head take the radius of the cylinder it closes. Distances are in metres, volumes in cubic
-metres. Depth is measured outward from the tangent line, at the axis.
+metres. Depth is measured from the tangent line, at the axis: outward, but for the cone that points inward.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..errors import InputError
+from .meridian import Arc, Piece, Ray, chord, segment
 from .sections import Array
 
 _NODES = 16
@@ -27,6 +28,8 @@ class Head(Protocol):
     """What every head can tell about itself."""
 
     kind: ClassVar[str]
+    #: Whether it points into the shell.
+    inward: ClassVar[bool]
 
     def check(self, radius: float) -> None:
         """Raise `InputError` if the head cannot close a cylinder of `radius` [m]."""
@@ -39,6 +42,9 @@ class Head(Protocol):
 
     def surface(self, radius: float, level: npt.ArrayLike) -> Array:
         """Area of the liquid's surface in the head [m²], the derivative of `volume`."""
+
+    def pieces(self, radius: float) -> tuple[Piece, ...]:
+        """The meridian from the shell to the apex, for planes that are not parallel to the axis."""
 
     def outline(self, radius: float) -> Array:
         """Points (distance from the tangent line, height above the axis) [m], shape (n, 2), from top to bottom."""
@@ -54,6 +60,7 @@ class FlatHead:
     """A flat end."""
 
     kind: ClassVar[str] = "flat"
+    inward: ClassVar[bool] = False
 
     def check(self, radius: float) -> None:
         """A flat end closes any cylinder."""
@@ -69,6 +76,10 @@ class FlatHead:
     def surface(self, radius: float, level: npt.ArrayLike) -> Array:
         """Area of the liquid's surface [m²]: none."""
         return np.zeros_like(np.asarray(level, dtype=float))
+
+    def pieces(self, radius: float) -> tuple[Piece, ...]:
+        """The meridian from the shell to the apex."""
+        return ()
 
     def outline(self, radius: float) -> Array:
         """Points of the outline [m], shape (2, 2)."""
@@ -100,6 +111,7 @@ class EllipsoidalHead:
     """
 
     kind: ClassVar[str] = "ellipsoidal"
+    inward: ClassVar[bool] = False
     depth_m: float
 
     def check(self, radius: float) -> None:
@@ -118,6 +130,10 @@ class EllipsoidalHead:
         """Area of the liquid's surface [m²]."""
         return _ellipsoid_surface(radius, self.depth_m, level)
 
+    def pieces(self, radius: float) -> tuple[Piece, ...]:
+        """The meridian from the shell to the apex."""
+        return (Arc(0.0, self.depth_m, 0.0, radius, (0.0, np.pi / 2)),)
+
     def outline(self, radius: float) -> Array:
         """Points of the outline [m], shape (n, 2)."""
         return _ellipsoid_outline(radius, self.depth_m)
@@ -128,6 +144,7 @@ class HemisphericalHead:
     """Half a sphere of the cylinder's own radius."""
 
     kind: ClassVar[str] = "hemispherical"
+    inward: ClassVar[bool] = False
 
     def check(self, radius: float) -> None:
         """A hemisphere closes any cylinder."""
@@ -143,6 +160,10 @@ class HemisphericalHead:
     def surface(self, radius: float, level: npt.ArrayLike) -> Array:
         """Area of the liquid's surface [m²]."""
         return _ellipsoid_surface(radius, radius, level)
+
+    def pieces(self, radius: float) -> tuple[Piece, ...]:
+        """The meridian from the shell to the apex."""
+        return (Arc(0.0, radius, 0.0, radius, (0.0, np.pi / 2)),)
 
     def outline(self, radius: float) -> Array:
         """Points of the outline [m], shape (n, 2)."""
@@ -162,6 +183,7 @@ class ConicalHead:
     """
 
     kind: ClassVar[str] = "conical"
+    inward: ClassVar[bool] = False
     depth_m: float
 
     def check(self, radius: float) -> None:
@@ -188,9 +210,21 @@ class ConicalHead:
         safe = np.where(z > 0, z, radius)
         return np.asarray(self.depth_m * (np.sqrt(radius**2 - z * z) - z * z / radius * np.arccosh(radius / safe)))
 
+    def pieces(self, radius: float) -> tuple[Piece, ...]:
+        """The meridian from the shell to the apex."""
+        return (Ray(self.depth_m, radius),)
+
     def outline(self, radius: float) -> Array:
         """Points of the outline [m], shape (n, 2)."""
         return np.array([[0.0, radius], [self.depth_m, 0.0], [0.0, -radius]])
+
+
+@dataclass(frozen=True)
+class InwardConicalHead(ConicalHead):
+    """A cone that points into the shell: a floor that is high in the middle, a roof that hangs there."""
+
+    kind: ClassVar[str] = "conical_inward"
+    inward: ClassVar[bool] = True
 
 
 @dataclass(frozen=True)
@@ -204,6 +238,7 @@ class TorisphericalHead:
     """
 
     kind: ClassVar[str] = "torispherical"
+    inward: ClassVar[bool] = False
     dish_radius_m: float
     knuckle_radius_m: float
 
@@ -246,7 +281,7 @@ class TorisphericalHead:
         """Integrate segments (or chords) of the circles that reach `below_axis` [m] under the axis."""
         dish, knuckle, join = self.dish_radius_m, self.knuckle_radius_m, self._join(radius)
         b = below_axis[:, None]
-        measure = _segment_beyond if area else _chord_beyond
+        measure = segment if area else chord
         ring = radius - knuckle
         # Knuckle: angle from the shell, r = ring + k cos ψ, s = k sin ψ.
         end = np.arccos(np.clip((b - ring) / knuckle, -1, 1)) if knuckle > 0 else np.zeros_like(b)
@@ -281,6 +316,12 @@ class TorisphericalHead:
         below = np.abs(radius - h)
         return self._integrate(radius, below.ravel(), area=False).reshape(h.shape)
 
+    def pieces(self, radius: float) -> tuple[Piece, ...]:
+        """The meridian from the shell to the apex."""
+        dish, knuckle, meet = self.dish_radius_m, self.knuckle_radius_m, np.pi / 2 - self._join(radius)
+        corner = Arc(0.0, knuckle, radius - knuckle, knuckle, (0.0, meet))
+        return corner, Arc(-self._centre(radius), dish, 0.0, dish, (meet, np.pi / 2))
+
     def outline(self, radius: float) -> Array:
         """Points of the outline [m], shape (n, 2)."""
         dish, knuckle, join = self.dish_radius_m, self.knuckle_radius_m, self._join(radius)
@@ -289,21 +330,6 @@ class TorisphericalHead:
         corner = np.column_stack([knuckle * np.sin(psi), radius - knuckle + knuckle * np.cos(psi)])
         cap = np.column_stack([dish * np.cos(phi) - self._centre(radius), dish * np.sin(phi)])
         return _revolved(np.concatenate([corner, cap]))
-
-
-def _chord_beyond(radius: Array, distance: Array) -> Array:
-    """Width of a circle [m] at a distance from its centre [m]."""
-    return np.asarray(2 * np.sqrt(np.maximum((radius - distance) * (radius + distance), 0.0)))
-
-
-def _segment_beyond(radius: Array, distance: Array) -> Array:
-    """Area of a circle [m²] beyond a chord at a distance from its centre [m].
-
-    The plain formula, faster than `sections.circle_area` and off by at most some 1e-16 of the circle, which a
-    head's volume does not notice.
-    """
-    chord = np.sqrt(np.maximum((radius - distance) * (radius + distance), 0.0))
-    return np.asarray(np.maximum(radius * radius * np.arctan2(chord, distance) - distance * chord, 0.0))
 
 
 def _check_depth(depth: float, radius: float) -> None:

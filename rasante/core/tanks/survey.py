@@ -1,7 +1,8 @@
 """The survey: what is typed at the tank, field by field, turned into a tank file's document.
 
 Fields are named by their place in the document (``shape.left_head.depth_mm``), so that a problem found anywhere
-lands at the field that caused it.
+lands at the field that caused it. Under ``how.`` stands what a helper works a field out from, under ``dip.`` the
+day's dip.
 """
 
 from __future__ import annotations
@@ -9,42 +10,31 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from math import isfinite
+from typing import Any
 
 from ..errors import InputError
 from ..judgement import Judgement
+from ..odd_units import read_odd, with_odd_unit
 from ..units import System, read_number, read_quantity, show, with_unit
-from .kinds import HEADS, SHAPES, Kind, check_range, heads_allowed
+from .check import FORMAT
+from .helpers import DIP_READ, Dip, read_dip
+from .kinds import SHAPES, Dimension
+from .limits import limits_of
+from .measured import METHODS
+from .solve import Solution, solve_dimension
+from .survey_reader import FROM_CAPACITY, Field, Reader
 from .tank import Tank
-from .tank_file import FORMAT, TankFile, check_document
+from .tank_file import TankFile, check_document
+from .tolerances import NO_EFFECT, tolerance_keys
 
-State = Literal["empty", "read", "wrong"]
-_MULTIPLE = re.compile(r"^\s*(?P<number>[\d.,]+)\s*[×x*]?\s*[dD]\s*$")
-
-
-@dataclass(frozen=True)
-class Field:
-    """One field of the survey as it was understood.
-
-    Parameters
-    ----------
-    path : str
-        Its place in the document.
-    state : {"empty", "read", "wrong"}
-        Whether there is anything typed, and whether it was accepted.
-    value_mm : float or None
-        A length [mm], where it is one and was read.
-    kept : str
-        What was typed, with its unit added if it had none.
-    problem : str
-        What is wrong with it, if anything.
-    """
-
-    path: str
-    state: State
-    value_mm: float | None
-    kept: str
-    problem: str
+#: Lengths beside the shape: key, and whether they may be below 0.
+_LENGTHS = (
+    ("reference_height_mm", False),
+    ("gauge_position_mm", False),
+    ("outlet_height_mm", True),
+    ("overflow_height_mm", False),
+)
 
 
 @dataclass(frozen=True)
@@ -61,12 +51,18 @@ class Survey:
         The tank, once every field is in and nothing contradicts.
     drawn : TankFile or None
         The tank as it can be drawn and computed already, named or not.
+    solution : Solution or None
+        The dimension that was worked out from the capacity, if one was.
+    dip : Dip or None
+        The day's dip, if one was typed.
     """
 
     fields: Mapping[str, Field]
     document: Mapping[str, Any]
     file: TankFile | None
     drawn: TankFile | None
+    solution: Solution | None = None
+    dip: Dip | None = None
 
     def require(self) -> TankFile:
         """Return the tank, or raise `InputError` with what each field still lacks."""
@@ -74,68 +70,6 @@ class Survey:
             return self.file
         error = [f for f in self.fields.values() if f.problem]
         raise InputError(*(InputError.at(f.path, f.problem).problems[0] for f in error))
-
-
-class _Reader:
-    def __init__(self, entries: Mapping[str, str], system: System) -> None:
-        self.entries, self.system = entries, system
-        self.fields: dict[str, Field] = {}
-        self.diameter_mm: float | None = None
-
-    def text(self, path: str) -> str:
-        return str(self.entries.get(path, ""))
-
-    def length(self, path: str, optional: bool = False) -> float | None:
-        typed = self.text(path)
-        if not typed.strip():
-            self._field(path, "empty", None, "", "" if optional else "is not typed yet")
-            return None
-        if _MULTIPLE.match(typed) and self.diameter_mm is None:
-            self._field(path, "empty", None, typed, "is a multiple of the inside diameter: type that first")
-            return None
-        try:
-            value = self._read(typed, path)
-            check_range(value, path, may_be_zero=optional)
-        except InputError as error:
-            self._field(path, "wrong", None, typed, error.problems[0].what)
-            return None
-        self._field(path, "read", value, with_unit(typed, "length", self.system), "")
-        return value
-
-    def _read(self, typed: str, path: str) -> float:
-        multiple = _MULTIPLE.match(typed)
-        if multiple is None or self.diameter_mm is None:
-            return round(read_quantity(typed, "length", self.system, path) * 1000, 9)
-        return round(read_number(multiple["number"]) * self.diameter_mm, 9)
-
-    def volume_l(self, path: str) -> float | None:
-        typed = self.text(path)
-        try:
-            value = round(read_quantity(typed, "volume", self.system, path) * 1000, 9)
-        except InputError as error:
-            self._field(path, "wrong", None, typed, error.problems[0].what)
-            return None
-        self._field(path, "read", None, with_unit(typed, "volume", self.system), "")
-        return value
-
-    def _field(self, path: str, state: State, value: float | None, kept: str, problem: str) -> None:
-        self.fields[path] = Field(path, state, value, kept, problem)
-
-    def blame(self, path: str, what: str) -> None:
-        """Lay a problem at the field it belongs to, or at the nearest field above it."""
-        while path not in self.fields and "." in path:
-            path = path.rpartition(".")[0]
-        old = self.fields.get(path)
-        self._field(path, "wrong", old.value_mm if old else None, old.kept if old else "", what)
-
-    def kind(self, path: str, kinds: Mapping[str, Kind], allowed: tuple[str, ...]) -> Kind | None:
-        chosen = self.text(path)
-        if chosen not in allowed:
-            what = "is not chosen yet" if not chosen else f"“{chosen}” is not one of {', '.join(allowed)}"
-            self._field(path, "wrong" if chosen else "empty", None, chosen, what)
-            return None
-        self._field(path, "read", None, chosen, "")
-        return kinds[chosen]
 
 
 def read_survey(entries: Mapping[str, str], system: System = "metric") -> Survey:
@@ -154,81 +88,185 @@ def read_survey(entries: Mapping[str, str], system: System = "metric") -> Survey
     Survey
         Never raises for what is typed: problems stand at the fields.
     """
-    reader = _Reader(entries, system)
+    reader = Reader(entries, system)
     document: dict[str, Any] = {"format": FORMAT, "name": reader.text("name").strip()}
     missing = "" if document["name"] else "is not typed yet: name the tank as it is painted on it"
-    reader._field("name", "empty" if missing else "read", None, reader.text("name"), missing)
-    reader._field("product", "read", None, reader.text("product"), "")
+    reader.put("name", "empty" if missing else "read", kept=reader.text("name"), problem=missing)
+    reader.put("product", "read", kept=reader.text("product"))
     if reader.text("product").strip():
         document["product"] = reader.text("product").strip()
-    shape = _read_shape(reader)
-    if shape is not None:
-        document["shape"] = shape
-    for path in ("reference_height_mm", "gauge_position_mm"):
-        value = reader.length(path, optional=True)
-        if value is not None:
-            document[path] = value
-    deadwood = _read_deadwood(reader)
-    if deadwood:
-        document["deadwood"] = deadwood
-    stated = {
-        path.removeprefix("uncertainty."): value
-        for path in entries
-        if path.startswith("uncertainty.")
-        and _is_stated(reader, path.removeprefix("uncertainty."))
-        and (value := reader.length(path, optional=True)) is not None
-    }
-    if stated:
-        document["uncertainty"] = stated
+    kind = reader.kind("shape.kind", SHAPES, tuple(SHAPES), optional=False)
+    if kind is not None:
+        document["shape"] = {"kind": kind.kind}
+        reader.whole_kind(kind, "shape", document["shape"])
+        if kind.sloping:
+            slope = reader.slope("slope_mm_per_m")
+            if slope:
+                document["slope_mm_per_m"] = slope
+    _read_beside(reader, document)
+    solution = _solve(reader, document)
+    _read_tolerances(reader, document, solution)
     drawn = None
     if not any(field.problem for field in reader.fields.values() if field.path != "name"):
         try:
             drawn = check_document({**document, "name": document["name"] or "unnamed"})
+            limits_of(drawn.tank)
         except InputError as error:
+            drawn = None
             for problem in error.problems:
                 reader.blame(problem.where, problem.what)
+    dip = _read_the_dip(reader, drawn)
+    # A dip that cannot be read is no reason not to keep the tank; it says so at its own field.
     whole = drawn is not None and not reader.fields["name"].problem
-    return Survey(reader.fields, document, drawn if whole else None, drawn)
+    return Survey(reader.fields, document, drawn if whole else None, drawn, solution, dip)
 
 
-def _is_stated(reader: _Reader, key: str) -> bool:
-    return key == "reference_height_mm" or f"shape.{key}" in reader.fields
-
-
-def _read_shape(reader: _Reader) -> dict[str, Any] | None:
-    kind = reader.kind("shape.kind", SHAPES, tuple(SHAPES))
-    if kind is None:
-        return None
-    shape: dict[str, Any] = {"kind": kind.kind}
-    _read_dimensions(reader, kind, "shape", shape)
-    reader.diameter_mm = shape.get("diameter_mm")
-    for key, _ in kind.heads:
-        allowed = heads_allowed(kind.kind)
-        head_kind = reader.kind(f"shape.{key}.kind", HEADS, allowed)
-        if head_kind is not None:
-            shape[key] = {"kind": head_kind.kind}
-            _read_dimensions(reader, head_kind, f"shape.{key}", shape[key])
-    return shape
-
-
-def _read_dimensions(reader: _Reader, kind: Kind, where: str, into: dict[str, Any]) -> None:
-    for dimension in kind.dimensions:
-        value = reader.length(f"{where}.{dimension.key}", optional=dimension.optional)
+def _read_beside(reader: Reader, document: dict[str, Any]) -> None:
+    """Read what stands beside the shape: where it is read, what is below the floor, and what bounds its use."""
+    for key, signed in _LENGTHS:
+        value = reader.number(key, Dimension(key, "", "", optional=True, signed=signed))
         if value is not None:
-            into[dimension.key] = value
+            document[key] = value
+    deadwood = _read_deadwood(reader)
+    if deadwood:
+        document["deadwood"] = deadwood
+    heel = reader.volume_l("floor_heel_l")
+    if heel:
+        document["floor_heel_l"] = heel
+    depth = reader.number("sump.depth_mm", Dimension("depth_mm", "", "", optional=True))
+    held = reader.volume_l("sump.volume_l")
+    if depth and held is not None:
+        document["sump"] = {"depth_mm": depth, "volume_l": held}
+    elif depth or held is not None:
+        lacking = "sump.volume_l" if depth else "sump.depth_mm"
+        if not reader.fields[lacking].problem:
+            reader.blame(lacking, "a sump has a depth and a volume: type both")
+    safe = reader.percent("safe_fill_pct")
+    if safe is not None:
+        document["safe_fill_pct"] = safe
 
 
-def _read_deadwood(reader: _Reader) -> list[dict[str, float]]:
-    count = sum(1 for path in reader.entries if re.fullmatch(r"deadwood\[\d+\]\.volume_l", path))
+def _read_tolerances(reader: Reader, document: dict[str, Any], solution: Solution | None) -> None:
+    try:
+        known = {"all", *tolerance_keys(document), *NO_EFFECT}
+    except (KeyError, IndexError, ValueError, TypeError):
+        known = {"all"}  # the shape is not typed to its end yet
+    stated: dict[str, float] = {}
+    ways: dict[str, str] = {}
+    for path in reader.entries:
+        head, _, key = path.partition(".")
+        if head == "measured" and (way := reader.text(path)):
+            good = way in METHODS and key in known
+            reader.put(path, "read", kept=way)
+            if good:
+                ways[key] = way
+        elif head == "uncertainty" and (key in known or f"shape.{key}" in reader.fields):
+            value = _half_width(reader, path, key)
+            if value is not None:
+                stated[key] = value
+    if solution is not None and isfinite(solution.half_width_mm):
+        stated.setdefault(solution.path, round(solution.half_width_mm, 1))
+    if stated:
+        document["uncertainty"] = {key: value for key, value in stated.items() if key in known}
+    if ways:
+        document["measured"] = ways
+
+
+def _half_width(reader: Reader, path: str, key: str) -> float | None:
+    system = reader.system
+    if key == "slope_mm_per_m":
+        return reader.other(
+            path,
+            lambda text: read_odd(text, "slope", system, path),
+            lambda text: with_odd_unit(text, "slope", system),
+        )
+    if key == "volume_pct":
+        return reader.percent(path)
+    return reader.other(
+        path,
+        lambda text: round(read_quantity(text, "length", system, path) * 1000, 9),
+        lambda text: with_unit(text, "length", system),
+    )
+
+
+def _solve(reader: Reader, document: dict[str, Any]) -> Solution | None:
+    """Work the unknown dimension out, if one is to be and everything else is in."""
+    path = reader.unknown
+    if path is None:
+        return None
+    waiting = reader.fields[path]
+    others = [f for f in reader.fields.values() if f.problem and f.path not in ("name", path)]
+    if not path.startswith("shape.") or others:
+        if not path.startswith("shape."):
+            reader.put(path, "wrong", problem="cannot be worked out from the capacity: measure it")
+        return None
+    try:
+        capacity = read_quantity(reader.text(f"how.{path}.capacity"), "volume", reader.system, f"how.{path}.capacity")
+        within = reader.text(f"how.{path}.within")
+        half = capacity * 0.01
+        if within.strip():
+            share = re.fullmatch(r"\s*([\d.,]+)\s*%\s*", within)
+            half = (
+                capacity * read_number(share[1]) / 100
+                if share
+                else read_quantity(within, "volume", reader.system, f"how.{path}.within")
+            )
+        solution = solve_dimension(document, path.removeprefix("shape."), capacity, abs(half))
+    except InputError as error:
+        problem = error.problems[0]
+        at = problem.where if problem.where.startswith("how.") else path
+        typed = reader.text(f"how.{path}.capacity").strip()
+        reader.put(path, "wrong" if typed else "empty", kept=waiting.kept, problem=problem.what)
+        if at != path and typed:
+            reader.blame(at, problem.what)
+        return None
+    for key, quantity in (("capacity", "volume"), ("within", "volume")):
+        place = f"how.{path}.{key}"
+        reader.put(place, "read", kept=with_unit(reader.text(place), quantity, reader.system))
+    reader.put(path, "read", round(solution.value_mm, 6), "", says="worked out from the capacity")
+    *parents, last = path.removeprefix("shape.").split(".")
+    target = document["shape"]
+    for parent in parents:
+        target = target[parent]
+    target[last] = round(solution.value_mm, 6)
+    return solution
+
+
+def _read_deadwood(reader: Reader) -> list[dict[str, float]]:
     parts = []
-    for index in range(min(count, 200)):
+    for index in range(min(reader.count("deadwood", "volume_l"), 200)):
         where = f"deadwood[{index}]"
-        start = reader.length(f"{where}.from_mm", optional=True) or 0.0
-        end = reader.length(f"{where}.to_mm")
-        volume = reader.volume_l(f"{where}.volume_l")
+        start = reader.number(f"{where}.from_mm", Dimension("from_mm", "", "", optional=True)) or 0.0
+        end = reader.number(f"{where}.to_mm", Dimension("to_mm", "", ""))
+        volume = reader.number(f"{where}.volume_l", Dimension("volume_l", "", "", signed=True))
         if end is not None and volume is not None:
             parts.append({"from_mm": start, "to_mm": end, "volume_l": volume})
     return parts
+
+
+def _read_the_dip(reader: Reader, drawn: TankFile | None) -> Dip | None:
+    """Read the day's dip; what is wrong with it stands at its own fields."""
+    for key in ("product", "water"):
+        text = reader.text(f"dip.{key}")
+        kept = with_unit(text, "length", reader.system)
+        reader.put(f"dip.{key}", "read" if text.strip() else "empty", kept=kept)
+    way = reader.text("dip.read")
+    reader.put("dip.read", "read", kept=way if way in DIP_READ else "")
+    if drawn is None:
+        return None
+    try:
+        dip = read_dip(reader.entries, drawn.tank.reference_height_m, reader.system)
+        if dip is not None and dip.level_m > drawn.tank.inside_height * (1 + 1e-9):
+            raise InputError.at(
+                "dip.product",
+                f"an innage of {show(dip.level_m, 'length', reader.system)} is above the inside top, "
+                f"{show(drawn.tank.inside_height, 'length', reader.system)}",
+            )
+    except InputError as error:
+        for problem in error.problems:
+            reader.blame(problem.where, problem.what)
+        return None
+    return dip
 
 
 def judge_reference(tank: Tank, system: System) -> list[Judgement]:
@@ -244,23 +282,29 @@ def judge_reference(tank: Tank, system: System) -> list[Judgement]:
 
 
 def entries_of(document: Mapping[str, Any]) -> dict[str, str]:
-    """Write a checked document as the text of a survey's fields, lengths in millimetres."""
+    """Write a checked document as the text of a survey's fields, in the document's own units."""
     entries: dict[str, str] = {"name": str(document["name"]), "product": str(document.get("product", ""))}
+    pairs = {"points": ("level_mm", "volume_l"), "points_mm": ("x_mm", "z_mm")}
+    units = {"l": "L", "c": "°C", "pct": "%", "m": "mm/m"}
 
     def write(value: Any, path: str) -> None:
         if isinstance(value, Mapping):
             for key, inner in value.items():
                 write(inner, f"{path}.{key}" if path else key)
         elif isinstance(value, list):
+            names = pairs.get(path.rpartition(".")[2])
             for index, inner in enumerate(value):
-                write(inner, f"{path}[{index}]")
+                row = dict(zip(names, inner, strict=True)) if names else inner
+                write(row, f"{path}[{index}]")
         elif isinstance(value, str):
             entries[path] = value
         else:
-            entries[path] = f"{value!r} {'L' if path.endswith('_l') else 'mm'}"
+            entries[path] = f"{value!r} {units.get(path.rpartition('_')[2], 'mm')}"
 
-    for key in ("shape", "reference_height_mm", "gauge_position_mm", "deadwood", "uncertainty"):
-        if key in document:
-            write(document[key], key)
-    entries.update({f"uncertainty.{key}": f"{value!r} mm" for key, value in document.get("uncertainty", {}).items()})
+    for key, value in document.items():
+        if key not in ("format", "name", "product"):
+            write(value, key)
     return entries
+
+
+__all__ = ["FROM_CAPACITY", "Field", "Survey", "entries_of", "judge_reference", "read_survey"]

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from itertools import pairwise
 
 import numpy as np
 
 from ..errors import InputError
-from .kinds import build_shape
 from .sections import Array
 from .tank import Tank
-from .tank_file import TankFile, dimension_paths, value_at, with_value
+from .tank_file import TankFile
+from .uncertainty import volume_uncertainty
 
 MOST_ROWS = 50_000
-_RELATIVE_STEP = 1e-5
 
 
 @dataclass(frozen=True)
@@ -25,7 +23,7 @@ class Table:
     Parameters
     ----------
     innage_m : ndarray
-        Plumb height of liquid [m], from 0 in even steps, the last row at the inside height.
+        Plumb height of liquid [m], rising in even steps, the last row at the end of the range.
     volume_m3 : ndarray
         Volume of liquid [m³].
     u95_m3 : ndarray or None
@@ -47,30 +45,70 @@ class Table:
         return len(self.innage_m)
 
 
-def rows_of(tank: Tank, step_m: float) -> Array:
-    """Return the innages of a table [m], shape (rows,): even steps from 0, then the inside height.
+def rows_of(tank: Tank, step_m: float, start_m: float = 0.0, end_m: float | None = None) -> Array:
+    """Return the innages of a table [m], shape (rows,): even steps from its start, then its end.
+
+    Parameters
+    ----------
+    tank : Tank
+        The tank.
+    step_m : float
+        Step of innage [m].
+    start_m, end_m : float
+        The range [m]; the whole inside height if not given.
 
     Raises
     ------
     InputError
-        If the step is not above zero, or so small that the table would pass 50 000 rows.
+        If the step is not above zero, so small that the table would pass 50 000 rows, or the range is none.
     """
     height = tank.inside_height
     if not step_m > 0:
         raise InputError.at("step", "must be more than 0")
-    if height / step_m > MOST_ROWS:
+    last = height if end_m is None else min(end_m, height)
+    if not 0 <= start_m < last:
+        raise InputError.at(
+            "from",
+            f"the range from {start_m * 1000:g} to {last * 1000:g} mm is empty: there is 0 to {height * 1000:g} mm",
+        )
+    if (last - start_m) / step_m > MOST_ROWS:
         raise InputError.at(
             "step",
-            f"gives {height / step_m:,.0f} rows; take a step of at least {height / MOST_ROWS * 1000:.2g} mm",
+            f"gives {(last - start_m) / step_m:,.0f} rows; take a step of at least "
+            f"{(last - start_m) / MOST_ROWS * 1000:.2g} mm",
         )
-    innage = np.arange(int(np.floor(height / step_m * (1 + 1e-12))) + 1, dtype=np.float64) * step_m
-    if height - innage[-1] > 1e-9:
-        return np.append(innage, np.float64(height))
-    innage[-1] = height
+    count = int(np.floor((last - start_m) / step_m * (1 + 1e-12))) + 1
+    innage = start_m + np.arange(count, dtype=np.float64) * step_m
+    if last - innage[-1] > 1e-9:
+        return np.append(innage, np.float64(last))
+    innage[-1] = last
     return innage
 
 
-def make_table(file: TankFile, step_m: float, uncertainty: bool = True) -> Table:
+def ullage_rows_of(tank: Tank, step_m: float, start_m: float = 0.0, end_m: float | None = None) -> Array:
+    """Return the innages of a table by ullage [m], shape (rows,): even steps down from the reference point.
+
+    Parameters
+    ----------
+    tank, step_m, start_m, end_m
+        As `rows_of`; the range is one of innage.
+
+    Raises
+    ------
+    InputError
+        As `rows_of`.
+    """
+    by_innage = rows_of(tank, step_m, start_m, end_m)
+    low, high = (tank.reference_height_m - level for level in (by_innage[-1], by_innage[0]))
+    first = int(np.ceil(low / step_m * (1 - 1e-12) - 1e-9))
+    ullage = np.arange(first, int(np.floor(high / step_m * (1 + 1e-12) + 1e-9)) + 1, dtype=np.float64) * step_m
+    ullage = np.concatenate([[low], ullage[(ullage > low + 1e-9) & (ullage < high - 1e-9)], [high]])
+    return np.clip(tank.reference_height_m - ullage, by_innage[0], by_innage[-1])
+
+
+def make_table(
+    file: TankFile, step_m: float, uncertainty: bool = True, start_m: float = 0.0, end_m: float | None = None
+) -> Table:
     """Make the volume table of a tank.
 
     Parameters
@@ -81,13 +119,15 @@ def make_table(file: TankFile, step_m: float, uncertainty: bool = True) -> Table
         Step of innage [m].
     uncertainty : bool
         Whether to work out U for every row.
+    start_m, end_m : float
+        The range [m]; the whole inside height if not given.
 
     Raises
     ------
     InputError
         As `rows_of`.
     """
-    return table_at(file, rows_of(file.tank, step_m), uncertainty)
+    return table_at(file, rows_of(file.tank, step_m, start_m, end_m), uncertainty)
 
 
 def table_at(file: TankFile, innage: Array, uncertainty: bool = True) -> Table:
@@ -105,57 +145,27 @@ def table_at(file: TankFile, innage: Array, uncertainty: bool = True) -> Table:
     )
 
 
-def volume_uncertainty(file: TankFile, innage: Array) -> Array | None:
-    """Expanded uncertainty (k = 2) of the volume at given innages, from the dimensions' half-widths.
+@dataclass(frozen=True)
+class WorstGauge:
+    """Where a gauge that is linear in height is farthest from the truth.
 
     Parameters
     ----------
-    file : TankFile
-        A tank whose file may state half-widths (k = 2) of its dimensions.
-    innage : ndarray
-        Levels [m], shape (rows,).
-
-    Returns
-    -------
-    ndarray or None
-        U [m³], shape (rows,); None if the file states no half-width of a dimension.
-
-    Notes
-    -----
-    Sensitivities by central difference through the model, combined as the root of the sum of squares;
-    dimensions are taken as independent.
-
-    References
-    ----------
-    .. [1] JCGM 100:2008, "Guide to the expression of uncertainty in measurement", 5.1.2.
+    innage_m : float
+        The level [m].
+    difference : float
+        What it shows there less the true share of the capacity [1]: above 0, it reads high.
     """
-    shape: Mapping[str, Any] = file.document["shape"]
-    stated: Mapping[str, float] = file.document.get("uncertainty", {})
-    budget = [(path, stated[path]) for path in dimension_paths(shape) if path in stated]
-    if not budget:
-        return None
-    variance = np.zeros_like(innage)
-    for path, half_width in budget:
-        slope = _sensitivity(file.tank, shape, path, innage)
-        variance += (slope * half_width) ** 2
-    return np.sqrt(variance)
+
+    innage_m: float
+    difference: float
 
 
-def _sensitivity(tank: Tank, shape: Mapping[str, Any], path: str, innage: Array) -> Array:
-    """Change of the volume with one dimension [m³/mm], shape (rows,)."""
-    nominal = float(value_at(shape, path) or 0.0)
-    step = max(nominal, 1.0) * _RELATIVE_STEP
-    sides = []
-    for value in (nominal + step, nominal - step):
-        try:
-            moved = build_shape(with_value(shape, path, value))
-        except InputError:
-            continue  # at the edge of what can be built: take the other side alone
-        sides.append((value, Tank(moved, tank.reference_height_m, tank.deadwood).volume(innage)))
-    if len(sides) == 1:
-        sides.append((nominal, tank.volume(innage)))
-    (high, upper), (low, lower) = sides
-    return np.asarray((upper - lower) / (high - low))
+def worst_linear_gauge(table: Table) -> WorstGauge:
+    """Find the row at which a linear float gauge is farthest off."""
+    gap = table.linear_ratio - table.volume_ratio
+    row = int(np.argmax(np.abs(gap)))
+    return WorstGauge(float(table.innage_m[row]), float(gap[row]))
 
 
 def curve_nodes(tank: Tank, count: int = 513) -> tuple[Array, Array, Array]:
@@ -166,12 +176,14 @@ def curve_nodes(tank: Tank, count: int = 513) -> tuple[Array, Array, Array]:
     tank : Tank
         The tank.
     count : int
-        How many nodes, clustered towards empty and full, where the volume bends most.
+        How many nodes, clustered towards empty and full and around the surface's kinks, where the volume bends
+        most.
 
     Returns
     -------
     innage, volume, surface : ndarray
-        [m], [m³] and the volume's slope [m²], each of shape (n,), n ≥ count.
+        [m], [m³] and the volume's slope [m²], each of shape (n,), n ≥ count. A level at which the surface
+        jumps stands twice, with the slope below it and above it.
 
     Notes
     -----
@@ -179,8 +191,18 @@ def curve_nodes(tank: Tank, count: int = 513) -> tuple[Array, Array, Array]:
     tests), so a screen may follow the line without asking again.
     """
     height = tank.inside_height
-    innage = height * (1 - np.cos(np.linspace(0, np.pi, count))) / 2
-    edges = [edge for part in tank.deadwood for edge in (part.from_m, part.to_m)]
-    innage = np.unique(np.concatenate([innage, edges]))
-    innage = np.append(innage[innage < height - 1e-9], height)
-    return innage, tank.volume(innage), tank.surface(innage)
+    edges = np.concatenate([[0.0], [k for k in tank.kinks if height * 1e-9 < k < height * (1 - 1e-9)], [height]])
+    parts = []
+    for low, high in pairwise(edges):
+        nodes = max(12, round(count * (high - low) / height)) if len(edges) > 2 else count
+        if len(edges) > 60:
+            nodes = max(4, round(count * (high - low) / height))
+        part = low + (high - low) * (1 - np.cos(np.linspace(0, np.pi, nodes))) / 2
+        part[-1] = high
+        parts.append(part)
+    innage = np.concatenate(parts)
+    # The surface at a part's last node is the one just below it.
+    ends = np.cumsum([len(part) for part in parts]) - 1
+    asked = innage.copy()
+    asked[ends[:-1]] -= height * 1e-10
+    return innage, tank.volume(innage), tank.surface(asked)

@@ -40,8 +40,22 @@ class Deadwood:
 
 
 @dataclass(frozen=True)
+class Sump:
+    """A pit below the floor.
+
+    Parameters
+    ----------
+    depth_m, volume_m3 : float
+        From the floor down [m], and what it holds [m³].
+    """
+
+    depth_m: float
+    volume_m3: float
+
+
+@dataclass(frozen=True)
 class Tank:
-    """A level tank.
+    """A tank.
 
     Parameters
     ----------
@@ -51,21 +65,47 @@ class Tank:
         Height above the inside bottom of the point that ullage is counted from [m].
     deadwood : tuple of Deadwood
         What stands inside.
+    floor_heel_m3 : float
+        What lies below the dip point on an uneven floor [m³]: there at innage 0 already.
+    sump : Sump or None
+        A pit below the floor, full before the floor is wet.
+    outlet_height_m : float or None
+        Innage at which the suction draws air [m]; below 0 inside the sump.
+    overflow_height_m : float or None
+        Innage at which the tank runs over [m].
+    safe_fill_ratio : float or None
+        Share of the brim volume that it may be filled to [1].
     """
 
     shape: Shape
     reference_height_m: float
     deadwood: tuple[Deadwood, ...] = ()
+    floor_heel_m3: float = 0.0
+    sump: Sump | None = None
+    outlet_height_m: float | None = None
+    overflow_height_m: float | None = None
+    safe_fill_ratio: float | None = None
 
     @property
     def inside_height(self) -> float:
-        """Innage of a brim-full tank [m]."""
+        """Innage at which the shell is full where the gauge stands [m]."""
         return self.shape.inside_height
 
     @property
+    def below_m3(self) -> float:
+        """What lies below the floor: heel and sump [m³]."""
+        return self.floor_heel_m3 + (self.sump.volume_m3 if self.sump else 0.0)
+
+    @property
     def capacity(self) -> float:
-        """Volume of a brim-full tank [m³]."""
-        return float(self.volume(self.inside_height))
+        """Volume of the whole tank [m³], the part included that a sloped tank's gauge does not reach."""
+        return self.shape.capacity + sum(part.volume_m3 for part in self.deadwood) + self.below_m3
+
+    @property
+    def kinks(self) -> tuple[float, ...]:
+        """Levels at which the surface jumps or bends [m], rising."""
+        edges = {edge for part in self.deadwood for edge in (part.from_m, part.to_m)} | set(self.shape.kinks)
+        return tuple(sorted(edge for edge in edges if 0 < edge < self.inside_height))
 
     def volume(self, level: npt.ArrayLike) -> Array:
         """Volume of liquid [m³] at innage `level` [m], of the same shape; clipped to the tank."""
@@ -73,7 +113,7 @@ class Tank:
         volume = self.shape.volume(h)
         for part in self.deadwood:
             volume = volume + part.below(h)
-        return volume
+        return volume + self.below_m3 if self.below_m3 else volume
 
     def surface(self, level: npt.ArrayLike) -> Array:
         """Area of the liquid's surface [m²], the slope of the volume, at innage `level` [m]."""
@@ -105,15 +145,17 @@ class Tank:
         -----
         Brent's method on the model itself (`scipy.optimize.brentq`), not a look-up in a table.
         """
-        capacity = self.capacity
-        if not 0 <= volume_m3 <= capacity * (1 + 1e-12):
+        least, most = (float(v) for v in self.volume(np.array([0.0, self.inside_height])))
+        if not least * (1 - 1e-12) <= volume_m3 <= most * (1 + 1e-12):
+            seen = "holds" if least == 0 else "shows at its gauge"
             raise InputError.at(
                 "volume",
-                f"{volume_m3 * 1000:.1f} L is outside this tank: it holds 0 to {capacity * 1000:.1f} L",
+                f"{volume_m3 * 1000:.1f} L is outside this tank: it {seen} {least * 1000:.10g} to "
+                f"{most * 1000:.1f} L",
             )
-        if volume_m3 >= capacity:
+        if volume_m3 >= most:
             return self.inside_height
-        if volume_m3 == 0:
+        if volume_m3 <= least:
             return 0.0
         return float(
             brentq(lambda h: float(self.volume(h)) - volume_m3, 0.0, self.inside_height, xtol=1e-10, rtol=1e-14)
@@ -133,7 +175,7 @@ class Tank:
         if not self.deadwood:
             return
         edges = [edge for part in self.deadwood for edge in (part.from_m, part.to_m)]
-        grid = np.unique(np.concatenate([np.linspace(0, self.inside_height, 2001), edges]))
+        grid = np.unique(np.concatenate([np.linspace(0, self.inside_height, 801), edges]))
         grid = grid[grid <= self.inside_height]
         falls = np.flatnonzero(np.diff(self.volume(grid)) < -1e-12)
         if falls.size:

@@ -1,0 +1,43 @@
+"""Profiles over HTTP."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema, extend_schema_view
+from rest_framework import mixins, viewsets
+from rest_framework.response import Response
+
+from ..http import checked
+from . import profiles
+from . import table_serializers as forms
+from .models import Profile
+
+
+@extend_schema_view(list=extend_schema(description="All profiles, by capacity and overall diameter"))
+class ProfileViewSet(
+    mixins.ListModelMixin, mixins.RetrieveModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet
+):
+    """Profiles."""
+
+    serializer_class = forms.ProfileSerializer
+    queryset = Profile.objects.select_related("changed_by").prefetch_related("tanks__site", "tanks__profile")
+
+    @extend_schema(request=forms.NewProfileSerializer, responses={201: forms.ProfileSerializer})
+    def create(self, request):
+        """Save a tank's dimensions as a profile."""
+        form = checked(forms.NewProfileSerializer, request)
+        profile = profiles.save_profile(
+            form["tank"],
+            form["capacity"],
+            form["overall_diameter"],
+            form["notes"],
+            form["system"],
+            request.user,
+        )
+        return Response(self.get_serializer(profile).data, status=201)
+
+    @extend_schema(request=forms.ChangeProfileSerializer, responses=forms.ProfileSerializer)
+    def update(self, request, pk=None):
+        """Bring a profile up to date from a tank."""
+        form = checked(forms.ChangeProfileSerializer, request)
+        profile = profiles.change_profile(self.get_object(), form["tank"], form["revision"], request.user)
+        return Response(self.get_serializer(profile).data)

@@ -1,0 +1,113 @@
+"""What can be done with profiles. A profile never changes a tank: a person takes its newer dimensions over."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ..core.errors import InputError
+from ..core.units import System, read_quantity
+from .models import Profile, Tank
+
+#: Parts of a document that belong to the kind of tank, and not to the one that stands there.
+_KINDLY = ("shape", "uncertainty", "measured", "deadwood", "sump")
+_ENTRIES = re.compile(r"(how\.)?(shape|uncertainty|measured|deadwood|sump)[.\[]")
+
+
+def of_the_kind(document: Mapping[str, Any]) -> dict[str, Any]:
+    """Return the part of a document that a profile keeps."""
+    return {key: document[key] for key in _KINDLY if key in document}
+
+
+def entries_of_the_kind(entries: Mapping[str, str]) -> dict[str, str]:
+    """Return the fields of a survey that a profile keeps."""
+    return {path: text for path, text in entries.items() if _ENTRIES.match(path)}
+
+
+def profile_name(capacity_l: float, overall_diameter_mm: float) -> str:
+    """Name a profile by its capacity and overall diameter."""
+    return f"{capacity_l:,.0f} L, Ø {overall_diameter_mm:,.0f} mm".replace(",", "\u202f").replace("\u202f Ø", ", Ø")
+
+
+@transaction.atomic
+def save_profile(
+    tank: Tank, capacity: str, overall_diameter: str, notes: str, system: System, person: User
+) -> Profile:
+    """Save a tank's dimensions as a profile; the tank follows it from then on.
+
+    Parameters
+    ----------
+    tank : Tank
+        The tank.
+    capacity, overall_diameter : str
+        Nominal capacity and overall (outside) diameter or height as typed: they make the name.
+    notes, system, person
+        Words for whoever looks for it, what a bare number means, and who saves it.
+
+    Raises
+    ------
+    InputError
+        If one cannot be read, or there is a profile of the same name.
+    """
+    volume = read_quantity(capacity, "volume", system, "capacity") * 1000
+    diameter = read_quantity(overall_diameter, "length", system, "overall_diameter") * 1000
+    if volume <= 0 or diameter <= 0:
+        raise InputError.at("capacity" if volume <= 0 else "overall_diameter", "must be more than 0")
+    name = profile_name(volume, diameter)
+    if Profile.objects.filter(name=name).exists():
+        raise InputError.at(
+            "overall_diameter", f"there is a profile {name} already: apply it, or bring it up to date from this tank"
+        )
+    profile = Profile(
+        name=name,
+        capacity_l=round(volume, 6),
+        overall_diameter_mm=round(diameter, 6),
+        entries=entries_of_the_kind(tank.entries),
+        document=of_the_kind(tank.document),
+        notes=notes,
+        changed_by=person,
+    )
+    profile.save()
+    tank.profile, tank.profile_revision = profile, profile.revision
+    tank.save()
+    return profile
+
+
+@transaction.atomic
+def change_profile(profile: Profile, tank: Tank, revision: int, person: User) -> Profile:
+    """Bring a profile up to date from a tank; other tanks that use it stay as they are and say so.
+
+    Raises
+    ------
+    InputError
+        If someone else has changed it meanwhile, or nothing would change.
+    """
+    profile = Profile.objects.select_for_update().get(pk=profile.pk)
+    if profile.revision != revision:
+        raise InputError.at(
+            "revision", f"someone else has brought it to revision {profile.revision}: look at it first"
+        )
+    document = of_the_kind(tank.document)
+    if document == profile.document:
+        raise InputError.at("", "the profile has these dimensions already")
+    profile.document, profile.entries = document, entries_of_the_kind(tank.entries)
+    profile.revision += 1
+    profile.changed_by = person
+    profile.save()
+    tank.profile, tank.profile_revision = profile, profile.revision
+    tank.save()
+    return profile
+
+
+def standing(tank: Tank) -> str:
+    """Tell how a tank stands to its profile: ``none``, ``same``, ``newer`` (profile) or ``own`` (dimensions)."""
+    profile = tank.profile
+    if profile is None:
+        return "none"
+    if profile.document == of_the_kind(tank.document):
+        return "same"
+    return "newer" if tank.profile_revision != profile.revision else "own"

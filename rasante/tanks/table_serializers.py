@@ -1,0 +1,279 @@
+"""The forms of what the tables' API takes and gives. Lengths in mm, volumes in litres, as the names say."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from ..accounts.models import name_of
+from .models import Chart, IssuedTable, Profile, Site, Tank
+from .serializers import FactsSerializer, ProblemSerializer
+
+
+def _column(**options) -> serializers.ListField:
+    return serializers.ListField(child=serializers.FloatField(), **options)
+
+
+class WorstGaugeSerializer(serializers.Serializer):
+    """Where a gauge that is linear in height is farthest off."""
+
+    innage_mm = serializers.FloatField()
+    difference_pct = serializers.FloatField(help_text="What it shows less the true per cent: above 0 it reads high")
+
+
+class LiquidSerializer(serializers.Serializer):
+    """A liquid as it was understood."""
+
+    standard = serializers.CharField()
+    density = serializers.CharField()
+    density_in_tank = serializers.CharField()
+    temperature = serializers.CharField()
+    correction = serializers.FloatField()
+    water_mm = serializers.FloatField()
+    assumed = serializers.CharField()
+
+
+class TableSerializer(serializers.Serializer):
+    """A volume table by columns, every list with one entry a row."""
+
+    step = serializers.CharField()
+    issued = serializers.IntegerField(allow_null=True, help_text="The number it was issued under, if it was")
+    innage_mm = _column()
+    volume_l = _column()
+    u95_l = _column(allow_null=True)
+    ullage_mm = _column()
+    volume_pct = _column()
+    linear_pct = _column()
+    gap_pct = _column(help_text="What a linear float gauge shows less the true per cent")
+    standard_l = _column(allow_null=True)
+    mass_kg = _column(allow_null=True)
+    worst_gauge = WorstGaugeSerializer()
+    liquid = LiquidSerializer(allow_null=True)
+
+
+class ShareSerializer(serializers.Serializer):
+    """What one dimension adds to the uncertainty."""
+
+    label = serializers.CharField()
+    half_width = serializers.FloatField()
+    unit = serializers.CharField()
+    stated = serializers.BooleanField()
+    method = serializers.CharField()
+    share_pct = serializers.FloatField()
+
+
+class BudgetSerializer(serializers.Serializer):
+    """The uncertainty at one level, and what would better it."""
+
+    innage_mm = serializers.FloatField()
+    u95_l = serializers.FloatField(allow_null=True)
+    shares = ShareSerializer(many=True)
+    unstated = serializers.ListField(child=serializers.CharField())
+    better_half_width = serializers.FloatField(allow_null=True)
+    better_by = serializers.CharField()
+    better_u95_l = serializers.FloatField(allow_null=True)
+
+
+class ContentsSerializer(serializers.Serializer):
+    """What a tank holds at a level."""
+
+    innage_mm = serializers.FloatField()
+    gross_l = serializers.FloatField()
+    water_l = serializers.FloatField()
+    standard_l = serializers.FloatField()
+    mass_kg = serializers.FloatField()
+    liquid = LiquidSerializer()
+
+
+class DevicePointsSerializer(serializers.Serializer):
+    """Points for a device, and the worst error of its lines."""
+
+    level_mm = _column()
+    volume_l = _column()
+    error_l = serializers.FloatField()
+    error_pct = serializers.FloatField()
+    error_at_mm = serializers.FloatField()
+
+
+class FittedSerializer(serializers.Serializer):
+    """Three ways of choosing a device's points."""
+
+    even = DevicePointsSerializer()
+    on_curve = DevicePointsSerializer()
+    free = DevicePointsSerializer()
+
+
+class IssueSerializer(serializers.Serializer):
+    """What a table is issued for."""
+
+    step = serializers.CharField(max_length=20, default="10")
+    step_unit = serializers.CharField(max_length=4, default="mm")
+    why = serializers.CharField(max_length=400, allow_blank=True)
+
+
+class IssuedTableSerializer(serializers.ModelSerializer):
+    """An issued table, without its rows."""
+
+    issued_by = serializers.SerializerMethodField()
+    row_count = serializers.SerializerMethodField()
+
+    class Meta:
+        model = IssuedTable
+        fields = ["id", "number", "step", "capacity_l", "why", "issued_at", "issued_by", "row_count"]
+
+    def get_issued_by(self, issued: IssuedTable) -> str:
+        """Name whoever issued it."""
+        return name_of(issued.issued_by)
+
+    def get_row_count(self, issued: IssuedTable) -> int:
+        """Count its rows."""
+        return len(issued.rows["innage_mm"])
+
+
+class ComparisonSerializer(serializers.Serializer):
+    """Two tables side by side: the second less the first."""
+
+    first = serializers.CharField()
+    second = serializers.CharField()
+    innage_mm = _column()
+    first_l = _column()
+    second_l = _column()
+    difference_l = _column()
+    worst_level_mm = serializers.FloatField()
+    worst_l = serializers.FloatField()
+    worst_pct = serializers.FloatField()
+    mean_l = serializers.FloatField()
+
+
+class MappingSerializer(serializers.Serializer):
+    """Which columns of a file mean what."""
+
+    header = serializers.BooleanField()
+    level_column = serializers.IntegerField(min_value=0, max_value=200)
+    volume_column = serializers.IntegerField(min_value=0, max_value=200)
+    level_unit = serializers.ChoiceField(["mm", "cm", "m", "in", "ft"])
+    volume_unit = serializers.ChoiceField(["l", "m3", "usgal", "impgal"])
+    measured = serializers.ChoiceField(["innage", "ullage"])
+    decimal = serializers.ChoiceField([".", ","])
+
+
+class ChartFileSerializer(serializers.Serializer):
+    """A file with a chart: the text of a CSV, or a workbook in Base64; what its columns mean, if that is known."""
+
+    text = serializers.CharField(allow_blank=True, trim_whitespace=False, default="")
+    workbook = serializers.CharField(allow_blank=True, default="")
+    mapping = MappingSerializer(allow_null=True, default=None)
+    reference_height_mm = serializers.FloatField(allow_null=True, default=None, min_value=1, max_value=100_000)
+
+
+class ChartPreviewSerializer(serializers.Serializer):
+    """A file as it would be read; nothing is kept."""
+
+    head = serializers.ListField(child=serializers.ListField(child=serializers.CharField(allow_blank=True)))
+    row_count = serializers.IntegerField()
+    mapping = MappingSerializer()
+    points = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()), allow_null=True)
+    skipped = serializers.IntegerField()
+    problems = ProblemSerializer(many=True)
+
+
+class ChartTankSerializer(ChartFileSerializer):
+    """A file that a tank is to be made of."""
+
+    site = serializers.PrimaryKeyRelatedField(queryset=Site.objects.all())
+    name = serializers.CharField(max_length=120)
+    product = serializers.CharField(max_length=60, allow_blank=True, default="")
+    mapping = MappingSerializer()
+
+
+class KeepChartSerializer(ChartFileSerializer):
+    """A file that is to be kept beside a tank."""
+
+    name = serializers.CharField(max_length=120, allow_blank=True)
+    mapping = MappingSerializer()
+
+
+class ChartSerializer(serializers.ModelSerializer):
+    """A chart kept beside a tank."""
+
+    made_by = serializers.SerializerMethodField()
+    point_count = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Chart
+        fields = ["id", "name", "made_at", "made_by", "point_count"]
+
+    def get_made_by(self, chart: Chart) -> str:
+        """Name whoever took it in."""
+        return name_of(chart.made_by)
+
+    def get_point_count(self, chart: Chart) -> int:
+        """Count its points."""
+        return len(chart.points)
+
+
+class ProfileUserSerializer(serializers.Serializer):
+    """A tank that uses a profile."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    site_name = serializers.CharField()
+    revision = serializers.IntegerField(help_text="The profile's revision that it took over")
+    standing = serializers.ChoiceField(["same", "newer", "own"])
+
+
+class ProfileSerializer(serializers.ModelSerializer):
+    """A profile with the tanks that use it."""
+
+    entries = serializers.DictField(child=serializers.CharField())
+    facts = serializers.SerializerMethodField()
+    used_by = serializers.SerializerMethodField()
+    changed_by = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Profile
+        fields = [
+            "id", "name", "capacity_l", "overall_diameter_mm", "notes", "revision", "changed_at", "changed_by",
+            "entries", "facts", "used_by",
+        ]  # fmt: skip
+
+    def get_facts(self, profile: Profile) -> FactsSerializer:
+        """Write what it is like as a tank."""
+        from .present import facts
+
+        return facts(profile.file)
+
+    def get_used_by(self, profile: Profile) -> ProfileUserSerializer(many=True):
+        """List the tanks that use it, and how they stand to it."""
+        from .profiles import standing
+
+        return [
+            {
+                "id": tank.pk,
+                "name": tank.name,
+                "site_name": tank.site.name,
+                "revision": tank.profile_revision,
+                "standing": standing(tank),
+            }
+            for tank in profile.tanks.all()
+        ]
+
+    def get_changed_by(self, profile: Profile) -> str:
+        """Name whoever changed it last."""
+        return name_of(profile.changed_by)
+
+
+class NewProfileSerializer(serializers.Serializer):
+    """A tank whose dimensions are to be a profile."""
+
+    tank = serializers.PrimaryKeyRelatedField(queryset=Tank.objects.select_related("site"))
+    capacity = serializers.CharField(max_length=60, allow_blank=True)
+    overall_diameter = serializers.CharField(max_length=60, allow_blank=True)
+    notes = serializers.CharField(max_length=2000, allow_blank=True, default="")
+    system = serializers.ChoiceField(["metric", "us"], default="metric")
+
+
+class ChangeProfileSerializer(serializers.Serializer):
+    """A tank that a profile is to be brought up to date from."""
+
+    tank = serializers.PrimaryKeyRelatedField(queryset=Tank.objects.select_related("site"))
+    revision = serializers.IntegerField(help_text="The profile's revision that was looked at")
