@@ -29,11 +29,11 @@ class Unit:
     name : str
         How it is written on the screen.
     quantity : str
-        ``length``, ``volume``, ``current``, ``ratio``, ``area`` or ``slope``.
+        ``length``, ``volume``, ``area``, ``mass``, ``current`` or ``ratio``.
     key : str
         How it ends a key or a column name (``innage_mm``).
     si : float
-        How many SI units one of it is (m, m³, A, 1, m²).
+        How many SI units one of it is (m, m³, m², kg, A, 1).
     decimals : int
         How many places a reading is shown with.
     """
@@ -69,6 +69,8 @@ UNITS: dict[str, Unit] = {
         _unit("imp gal", "volume", "impgal", "imperial_gallon", "meter**3", 1),
         _unit("m²", "area", "m2", "meter**2", "meter**2", 3),
         _unit("ft²", "area", "ft2", "foot**2", "meter**2", 2),
+        _unit("kg", "mass", "kg", "kilogram", "kilogram", 0),
+        _unit("lb", "mass", "lb", "pound", "kilogram", 0),
         _unit("mA", "current", "ma", "milliampere", "ampere", 3),
         Unit("%", "ratio", "pct", 0.01, 2),
     )
@@ -76,8 +78,8 @@ UNITS: dict[str, Unit] = {
 
 #: The unit of each quantity in each system.
 SYSTEM_UNITS: dict[System, dict[str, str]] = {
-    "metric": {"length": "mm", "volume": "l", "area": "m2", "current": "ma", "ratio": "pct"},
-    "us": {"length": "in", "volume": "usgal", "area": "ft2", "current": "ma", "ratio": "pct"},
+    "metric": {"length": "mm", "volume": "l", "area": "m2", "mass": "kg", "current": "ma", "ratio": "pct"},
+    "us": {"length": "in", "volume": "usgal", "area": "ft2", "mass": "lb", "current": "ma", "ratio": "pct"},
 }
 
 _SPELLINGS: dict[str, str] = {

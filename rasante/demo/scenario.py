@@ -12,9 +12,13 @@ from django.db import transaction
 from ..accounts.models import name_of
 from ..accounts.services import make_person
 from ..core.scaling.proof_entries import blank_proof
+from ..core.tanks.chart import guess_mapping
 from ..scaling import services as scaling
+from ..tanks.charts import grid_of, keep_chart
+from ..tanks.issued import issue_table
 from ..tanks.models import Site, Tank
-from ..tanks.services import survey_tank
+from ..tanks.profiles import applied, save_profile
+from ..tanks.services import TableOrder, read_step, resurvey_tank, survey_tank
 
 
 def read_scenario() -> dict[str, Any]:
@@ -41,14 +45,39 @@ def load() -> bool:
     }
     sites = {site["name"]: Site.objects.create(**site) for site in scenario["sites"]}
     for item in scenario["tanks"]:
-        person = people[item["by"]]
-        facts = {"notes": item["notes"], "ports": [{"size": "", "note": "", **port} for port in item["ports"]]}
-        tank = survey_tank(sites[item["site"]], item["entries"], "metric", person, facts)
-        if "scale" in item:
-            scaling.scale_tank(tank, item["scale"], "metric", item["serial"], person, 0)
-        if "proof" in item:
-            _prove(tank, item["proof"], person)
+        _make(item, sites[item["site"]], people[item["by"]])
     return True
+
+
+def _make(item: dict[str, Any], site: Site, person: User) -> None:
+    """Survey one tank as a person would, and do the work on it that the scenario tells of."""
+    facts = {"notes": item["notes"], "ports": [{"size": "", "note": "", **port} for port in item["ports"]]}
+    entries, profile = item["entries"], None
+    if "from_profile" in item:
+        profile = Tank.objects.get(document__name=item["from_profile"]).profile
+        assert profile is not None
+        entries = applied(profile, entries)
+    earlier = item.get("before", [])
+    first = {**entries, **earlier[0]["entries"]} if earlier else entries
+    tank = survey_tank(site, first, "metric", person, facts, profile)
+    for step in earlier:
+        _issue(tank, step["issue"], person)
+        tank = resurvey_tank(tank, entries, "metric", person, facts, tank.revision)
+    if "issue" in item:
+        _issue(tank, item["issue"], person)
+    if "profile" in item:
+        save_profile(tank, system="metric", person=person, **item["profile"])
+    if "chart" in item:
+        grid = grid_of(item["chart"]["text"], "")
+        keep_chart(tank, item["chart"]["name"], grid, guess_mapping(grid), None, person)
+    if "scale" in item:
+        scaling.scale_tank(tank, item["scale"], "metric", item["serial"], person, 0)
+    if "proof" in item:
+        _prove(tank, item["proof"], person)
+
+
+def _issue(tank: Tank, issue: dict[str, str], person: User) -> None:
+    issue_table(tank, TableOrder(read_step(issue["step"], issue["unit"])), issue["why"], person)
 
 
 def _prove(tank: Tank, readings: dict[str, Any], person: User) -> None:

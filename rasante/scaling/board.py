@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from ..core.scaling.transmitter import judge_range
 from ..core.units import System
-from ..tanks.models import Tank
+from ..tanks.models import IssuedTable, Tank
 from ..tanks.present import facts
 from .models import Proof, Transmitter
 
@@ -20,7 +20,8 @@ _PRESSING = ("needs you", "in hand")
 def tanks_with_work():
     """Return tanks with their transmitter and proofs at hand."""
     return Tank.objects.select_related("site", "transmitter").prefetch_related(
-        Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by"))
+        Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by")),
+        Prefetch("issued_tables", IssuedTable.objects.defer("rows")),
     )
 
 
@@ -60,6 +61,17 @@ def _survey(tank: Tank) -> dict[str, str]:
     return _station("survey", "done", f"revision {tank.revision}")
 
 
+def _table(tank: Tank) -> dict[str, str]:
+    issued = next(iter(tank.issued_tables.all()), None)
+    if issued is None:
+        known = tank.document.get("uncertainty") or tank.document.get("measured")
+        made = "made, not issued" if known else "made, not issued; no uncertainty stated"
+        return _station("table", "done" if known else "in hand", made)
+    if issued.document != tank.document:
+        return _station("table", "needs you", f"the tank was surveyed again since table {issued.number} was issued")
+    return _station("table", "done", f"table {issued.number}, issued {timezone.localtime(issued.issued_at):%d %b %Y}")
+
+
 def _scale(tank: Tank, system: System) -> dict[str, str]:
     transmitter = _transmitter(tank)
     if transmitter is None:
@@ -85,8 +97,7 @@ def _prove(tank: Tank) -> dict[str, str]:
 
 def stations(tank: Tank, system: System) -> list[dict[str, str]]:
     """Tell how far the work on a tank has come, station by station in the order of the job."""
-    made = "uncertainty stated" if tank.document.get("uncertainty") else "no uncertainty stated"
-    return [_survey(tank), _station("table", "done", made), _scale(tank, system), _prove(tank)]
+    return [_survey(tank), _table(tank), _scale(tank, system), _prove(tank)]
 
 
 def last_dip(tank: Tank) -> dict[str, Any] | None:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from drf_spectacular.utils import extend_schema, extend_schema_view
 from rest_framework import mixins, viewsets
+from rest_framework.decorators import action
 from rest_framework.response import Response
 
 from ..http import checked
 from . import profiles
 from . import table_serializers as forms
 from .models import Profile
+from .serializers import SurveySerializer
 
 
 @extend_schema_view(list=extend_schema(description="All profiles, by capacity and overall diameter"))
@@ -34,6 +36,13 @@ class ProfileViewSet(
             request.user,
         )
         return Response(self.get_serializer(profile).data, status=201)
+
+    @extend_schema(request=SurveySerializer, responses=forms.AppliedSerializer)
+    @action(detail=True, methods=["post"])
+    def apply(self, request, pk=None):
+        """Give a survey's fields with the profile's dimensions in place of its own; nothing is kept."""
+        form = checked(SurveySerializer, request)
+        return Response({"entries": profiles.applied(self.get_object(), form["entries"])})
 
     @extend_schema(request=forms.ChangeProfileSerializer, responses=forms.ProfileSerializer)
     def update(self, request, pk=None):

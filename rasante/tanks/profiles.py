@@ -8,9 +8,10 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import Q
 
 from ..core.errors import InputError
-from ..core.units import System, read_quantity
+from ..core.units import System, read_quantity, with_unit
 from .models import Profile, Tank
 
 #: Parts of a document that belong to the kind of tank, and not to the one that stands there.
@@ -28,9 +29,10 @@ def entries_of_the_kind(entries: Mapping[str, str]) -> dict[str, str]:
     return {path: text for path, text in entries.items() if _ENTRIES.match(path)}
 
 
-def profile_name(capacity_l: float, overall_diameter_mm: float) -> str:
-    """Name a profile by its capacity and overall diameter."""
-    return f"{capacity_l:,.0f} L, Ø {overall_diameter_mm:,.0f} mm".replace(",", "\u202f").replace("\u202f Ø", ", Ø")
+def profile_name(capacity: str, overall_diameter: str, system: System) -> str:
+    """Name a profile by its capacity and overall diameter, as they were typed and with their units."""
+    sizes = (with_unit(capacity, "volume", system), with_unit(overall_diameter, "length", system))
+    return "{}, Ø {}".format(*(" ".join(size.split()) for size in sizes))
 
 
 @transaction.atomic
@@ -57,15 +59,16 @@ def save_profile(
     diameter = read_quantity(overall_diameter, "length", system, "overall_diameter") * 1000
     if volume <= 0 or diameter <= 0:
         raise InputError.at("capacity" if volume <= 0 else "overall_diameter", "must be more than 0")
-    name = profile_name(volume, diameter)
-    if Profile.objects.filter(name=name).exists():
+    name = profile_name(capacity, overall_diameter, system)
+    sizes = {"capacity_l": round(volume, 6), "overall_diameter_mm": round(diameter, 6)}
+    same = Profile.objects.filter(Q(name=name) | Q(**sizes)).first()
+    if same is not None:
         raise InputError.at(
-            "overall_diameter", f"there is a profile {name} already: apply it, or bring it up to date from this tank"
+            "overall_diameter", f"there is a profile {same} already: apply it, or bring it up to date from this tank"
         )
     profile = Profile(
         name=name,
-        capacity_l=round(volume, 6),
-        overall_diameter_mm=round(diameter, 6),
+        **sizes,
         entries=entries_of_the_kind(tank.entries),
         document=of_the_kind(tank.document),
         notes=notes,
@@ -75,6 +78,12 @@ def save_profile(
     tank.profile, tank.profile_revision = profile, profile.revision
     tank.save()
     return profile
+
+
+def applied(profile: Profile, entries: Mapping[str, str]) -> dict[str, str]:
+    """Return a survey's fields with the dimensions of a profile in place of its own; nothing is kept."""
+    kindly = entries_of_the_kind(entries)
+    return {**{path: text for path, text in entries.items() if path not in kindly}, **profile.entries}
 
 
 @transaction.atomic

@@ -172,6 +172,18 @@ class SolutionSerializer(serializers.Serializer):
     movements = MovementSerializer(many=True)
 
 
+class ToleranceSerializer(serializers.Serializer):
+    """A dimension and its half-width: null where nothing is said of it, and it counts as exact."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    unit = serializers.CharField()
+    nominal = serializers.FloatField()
+    half_width = serializers.FloatField(allow_null=True)
+    stated = serializers.BooleanField()
+    method = serializers.CharField()
+
+
 class DipSerializer(serializers.Serializer):
     """A dip by tape and paste, with what it stands for."""
 
@@ -190,9 +202,7 @@ class SurveyReadingSerializer(serializers.Serializer):
     facts = FactsSerializer(allow_null=True)
     solution = SolutionSerializer(allow_null=True)
     dip = DipSerializer(allow_null=True)
-    unstated = serializers.ListField(
-        child=serializers.CharField(), help_text="Dimensions that nothing is said of: they count as exact"
-    )
+    tolerances = ToleranceSerializer(many=True)
     judgements = JudgementSerializer(many=True)
     port_positions_mm = serializers.ListField(child=serializers.FloatField(allow_null=True))
 

@@ -262,6 +262,12 @@ class ProfileSerializer(serializers.ModelSerializer):
         return name_of(profile.changed_by)
 
 
+class AppliedSerializer(serializers.Serializer):
+    """A survey's fields with a profile's dimensions."""
+
+    entries = serializers.DictField(child=serializers.CharField())
+
+
 class NewProfileSerializer(serializers.Serializer):
     """A tank whose dimensions are to be a profile."""
 

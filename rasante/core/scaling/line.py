@@ -122,19 +122,18 @@ def find_line(file: TankFile, transmitter: Transmitter | None, by: str, text: st
     value = read_quantity(text, MOVED_BY[by], system, "text")
     if by in ("sensed", "current") and transmitter is None:
         raise InputError.at("text", "this tank is not scaled yet: set its transmitter at Scale first")
-    if by == "volume":
-        try:
-            return tank.level(value)
-        except InputError:
-            raise InputError.at(
-                "text",
-                f"{show(value, 'volume', system)} is outside this tank: it holds 0 to "
-                f"{show(tank.capacity, 'volume', system)}",
-            ) from None
-    if by == "volume_pct":
-        if not 0 <= value <= 1:
+    if by in ("volume", "volume_pct"):
+        if by == "volume_pct" and not 0 <= value <= 1:
             raise InputError.at("text", f"{value:.1%} is outside 0 to 100 %")
-        return tank.level(value * tank.capacity)
+        wanted = value * tank.capacity if by == "volume_pct" else value
+        try:
+            return tank.level(wanted)
+        except InputError:
+            least, most = (show(float(tank.volume(h)), "volume", system) for h in (0.0, tank.inside_height))
+            seen = "it holds" if tank.volume(0.0) == 0 else "its gauge tells"
+            raise InputError.at(
+                "text", f"{show(wanted, 'volume', system)} is outside this tank: {seen} {least.split()[0]} to {most}"
+            ) from None
     innage = {
         "innage": lambda: value,
         "ullage": lambda: tank.reference_height_m - value,

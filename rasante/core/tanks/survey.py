@@ -104,8 +104,8 @@ def read_survey(entries: Mapping[str, str], system: System = "metric") -> Survey
             if slope:
                 document["slope_mm_per_m"] = slope
     _read_beside(reader, document)
+    _read_tolerances(reader, document)
     solution = _solve(reader, document)
-    _read_tolerances(reader, document, solution)
     drawn = None
     if not any(field.problem for field in reader.fields.values() if field.path != "name"):
         try:
@@ -146,7 +146,7 @@ def _read_beside(reader: Reader, document: dict[str, Any]) -> None:
         document["safe_fill_pct"] = safe
 
 
-def _read_tolerances(reader: Reader, document: dict[str, Any], solution: Solution | None) -> None:
+def _read_tolerances(reader: Reader, document: dict[str, Any]) -> None:
     try:
         known = {"all", *tolerance_keys(document), *NO_EFFECT}
     except (KeyError, IndexError, ValueError, TypeError):
@@ -164,8 +164,6 @@ def _read_tolerances(reader: Reader, document: dict[str, Any], solution: Solutio
             value = _half_width(reader, path, key)
             if value is not None:
                 stated[key] = value
-    if solution is not None and isfinite(solution.half_width_mm):
-        stated.setdefault(solution.path, round(solution.half_width_mm, 1))
     if stated:
         document["uncertainty"] = {key: value for key, value in stated.items() if key in known}
     if ways:
@@ -229,6 +227,10 @@ def _solve(reader: Reader, document: dict[str, Any]) -> Solution | None:
     for parent in parents:
         target = target[parent]
     target[last] = round(solution.value_mm, 6)
+    if isfinite(solution.half_width_mm):
+        # What the capacity leaves open is what this dimension may be off, whatever was stated for it before.
+        half_width = min(round(solution.half_width_mm, 1), solution.value_mm * 0.45)
+        document["uncertainty"] = {**document.get("uncertainty", {}), solution.path: half_width}
     return solution
 
 

@@ -21,6 +21,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charts/preview/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tell what a file seems to hold; nothing is kept. */
+        post: operations["chart_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/tank/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a tank of a chart. */
+        post: operations["tank_of_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All profiles, by capacity and overall diameter */
+        get: operations["profiles_list"];
+        put?: never;
+        /** @description Save a tank's dimensions as a profile. */
+        post: operations["profiles_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Profiles. */
+        get: operations["profiles_retrieve"];
+        /** @description Bring a profile up to date from a tank. */
+        put: operations["profiles_update"];
+        post?: never;
+        /** @description Profiles. */
+        delete: operations["profiles_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{id}/apply/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a survey's fields with the profile's dimensions in place of its own; nothing is kept. */
+        post: operations["profiles_apply_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proofs/{id}/": {
         parameters: {
             query?: never;
@@ -184,6 +272,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/budget/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give what each dimension adds, and what measuring the largest again would bring. */
+        get: operations["tank_budget"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/charts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The charts kept beside a tank. */
+        get: operations["tanks_charts_list"];
+        put?: never;
+        /** @description Keep a chart beside the tank. */
+        post: operations["tanks_charts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/compare/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the second less the first at every level, and where they are farthest apart. */
+        get: operations["tank_compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/contents/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give gross and standard volume, mass, and the water under the product. */
+        get: operations["tank_contents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/curve/": {
         parameters: {
             query?: never;
@@ -218,6 +375,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/issued/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A tank's issued tables. */
+        get: operations["tanks_issued_list"];
+        put?: never;
+        /** @description Issue the tank's table under the next number; it never changes from then on. */
+        post: operations["tanks_issued_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/label/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the text of the tank's label. */
+        get: operations["tanks_label_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/label.pdf/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the tank's label as a sheet. */
+        get: operations["tanks_label.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/label.svg/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the code of the tank's label as a picture. */
+        get: operations["tanks_label.svg_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/line/": {
         parameters: {
             query?: never;
@@ -227,6 +453,57 @@ export interface paths {
         };
         /** @description Give all that reads at the level at which one reading is what was typed. */
         get: operations["tank_line"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/points/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give three ways of choosing the points, each with its worst error. */
+        get: operations["tank_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/points.csv/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the points as CSV or JSON, for whatever device. */
+        get: operations["tanks_points.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/points.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the points as CSV or JSON, for whatever device. */
+        get: operations["tanks_points.json_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -297,7 +574,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description Give the volume table by columns. */
-        get: operations["tanks_table_retrieve"];
+        get: operations["tank_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -313,8 +590,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give the volume table as CSV, in the units asked for. */
+        /** @description Give the table as CSV, XLSX, JSON or a PDF sheet, in the units asked for. */
         get: operations["tanks_table.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/table.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the table as CSV, XLSX, JSON or a PDF sheet, in the units asked for. */
+        get: operations["tanks_table.json_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -330,8 +624,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give the volume table as a sheet of one or two pages. */
+        /** @description Give the table as CSV, XLSX, JSON or a PDF sheet, in the units asked for. */
         get: operations["tanks_table.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/table.xlsx/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the table as CSV, XLSX, JSON or a PDF sheet, in the units asked for. */
+        get: operations["tanks_table.xlsx_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -351,6 +662,23 @@ export interface paths {
         put?: never;
         /** @description Make a tank from the text of a tank file. */
         post: operations["tanks_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/read-picture/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read the tank file from a picture of a label; nothing is kept. */
+        post: operations["tanks_read_picture_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -395,6 +723,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A survey's fields with a profile's dimensions. */
+        Applied: {
+            entries: {
+                [key: string]: string;
+            };
+        };
         /**
          * @description * `current` - current
          *     * `innage` - innage
@@ -422,6 +756,20 @@ export interface components {
             attention_count: number;
             tanks: components["schemas"]["Card"][];
             tank_count: number;
+        };
+        /** @description The uncertainty at one level, and what would better it. */
+        Budget: {
+            /** Format: double */
+            innage_mm: number;
+            /** Format: double */
+            u95_l: number | null;
+            shares: components["schemas"]["Share"][];
+            unstated: string[];
+            /** Format: double */
+            better_half_width: number | null;
+            better_by: string;
+            /** Format: double */
+            better_u95_l: number | null;
         };
         /** @description A tank on the board. */
         Card: {
@@ -452,6 +800,101 @@ export interface components {
             left_up?: components["schemas"]["Cell"];
             left_down?: components["schemas"]["Cell"];
         };
+        /** @description A tank that a profile is to be brought up to date from. */
+        ChangeProfileRequest: {
+            tank: number;
+            /** @description The profile's revision that was looked at */
+            revision: number;
+        };
+        /** @description A chart kept beside a tank. */
+        Chart: {
+            readonly id: number;
+            name: string;
+            /** Format: date-time */
+            readonly made_at: string;
+            /** @description Name whoever took it in. */
+            readonly made_by: string;
+            /** @description Count its points. */
+            readonly point_count: number;
+        };
+        /** @description A file with a chart: the text of a CSV, or a workbook in Base64; what its columns mean, if that is known. */
+        ChartFileRequest: {
+            /** @default  */
+            text: string;
+            /** @default  */
+            workbook: string;
+            mapping?: components["schemas"]["MappingRequest"] | null;
+            /** Format: double */
+            reference_height_mm?: number | null;
+        };
+        /** @description A file as it would be read; nothing is kept. */
+        ChartPreview: {
+            head: string[][];
+            row_count: number;
+            mapping: components["schemas"]["Mapping"];
+            points: number[][] | null;
+            skipped: number;
+            problems: components["schemas"]["Problem"][];
+        };
+        /** @description A file that a tank is to be made of. */
+        ChartTankRequest: {
+            /** @default  */
+            text: string;
+            /** @default  */
+            workbook: string;
+            mapping: components["schemas"]["MappingRequest"];
+            /** Format: double */
+            reference_height_mm?: number | null;
+            site: number;
+            name: string;
+            /** @default  */
+            product: string;
+        };
+        /** @description One of a few words. */
+        Choice: {
+            key: string;
+            label: string;
+            options: {
+                [key: string]: string;
+            };
+        };
+        /** @description Two tables side by side: the second less the first. */
+        Comparison: {
+            first: string;
+            second: string;
+            innage_mm: number[];
+            first_l: number[];
+            second_l: number[];
+            difference_l: number[];
+            /** Format: double */
+            worst_level_mm: number;
+            /** Format: double */
+            worst_l: number;
+            /** Format: double */
+            worst_pct: number;
+            /** Format: double */
+            mean_l: number;
+        };
+        /** @description What a tank holds at a level. */
+        Contents: {
+            /** Format: double */
+            innage_mm: number;
+            /** Format: double */
+            gross_l: number;
+            /** Format: double */
+            water_l: number;
+            /** Format: double */
+            standard_l: number;
+            /** Format: double */
+            mass_kg: number;
+            liquid: components["schemas"]["Liquid"];
+        };
+        /**
+         * @description * `innage` - innage
+         *     * `ullage` - ullage
+         * @enum {string}
+         */
+        CountedEnum: "innage" | "ullage";
         /** @description Nodes for cubic Hermite interpolation of the volume; the rest is straight between them. */
         Curve: {
             innage_mm: number[];
@@ -468,23 +911,55 @@ export interface components {
             /** Format: double */
             capacity_l: number;
         };
-        /** @description A length that a kind asks for. */
+        /**
+         * @description * `.` - .
+         *     * `,` - ,
+         * @enum {string}
+         */
+        DecimalEnum: "." | ",";
+        /** @description Points for a device, and the worst error of its lines. */
+        DevicePoints: {
+            level_mm: number[];
+            volume_l: number[];
+            /** Format: double */
+            error_l: number;
+            /** Format: double */
+            error_pct: number;
+            /** Format: double */
+            error_at_mm: number;
+        };
+        /** @description A number that a kind asks for. */
         Dimension: {
             key: string;
             label: string;
             hint: string;
             optional: boolean;
+            signed: boolean;
+            quantity: string;
+        };
+        /** @description A dip by tape and paste, with what it stands for. */
+        Dip: {
+            /** Format: double */
+            level_mm: number;
+            /** Format: double */
+            water_mm: number;
+            /** Format: double */
+            total_l: number;
+            /** Format: double */
+            water_l: number;
+            /** Format: double */
+            product_l: number;
         };
         /** @description A dip's fields as typed. */
         DipEntries: {
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["CountedEnum"];
             measured: string;
             indicated: string;
             tolerance: string;
         };
         /** @description A dip's fields as typed. */
         DipEntriesRequest: {
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["CountedEnum"];
             measured: string;
             indicated: string;
             tolerance: string;
@@ -521,13 +996,17 @@ export interface components {
             kind: string;
             along_mm: number[][];
             across_mm: number[][];
-            seams_mm: number[];
+            seams_mm: number[][][];
             /** Format: double */
             inside_height_mm: number;
             /** Format: double */
             reference_height_mm: number;
             /** Format: double */
             gauge_position_mm: number;
+            /** Format: double */
+            slope_mm_per_m: number;
+            upright: boolean;
+            deadwood_mm: number[][];
         };
         /** @description What is true of a whole tank. */
         Facts: {
@@ -538,6 +1017,7 @@ export interface components {
             capacity_l: number;
             /** Format: double */
             inside_height_mm: number;
+            limits: components["schemas"]["Limits"];
             drawing: components["schemas"]["Drawing"];
             cautions: components["schemas"]["Caution"][];
         };
@@ -549,6 +1029,8 @@ export interface components {
             value_mm: number | null;
             kept: string;
             problem: string;
+            /** @description What was understood, where it is no length */
+            says: string;
         };
         /**
          * @description * `empty` - empty
@@ -557,17 +1039,30 @@ export interface components {
          * @enum {string}
          */
         FieldStateEnum: "empty" | "read" | "wrong";
-        /** @description A kind of head. */
-        HeadKind: {
-            kind: string;
-            label: string;
-            dimensions: components["schemas"]["Dimension"][];
+        /** @description Three ways of choosing a device's points. */
+        Fitted: {
+            even: components["schemas"]["DevicePoints"];
+            on_curve: components["schemas"]["DevicePoints"];
+            free: components["schemas"]["DevicePoints"];
         };
-        /** @description A head that a shape has, and the kinds it may be. */
-        HeadPlace: {
+        /** @description The profile of a tank, and how the tank stands to it. */
+        Followed: {
+            id: number;
+            name: string;
+            /** @description The revision that the tank took over */
+            revision: number;
+            /** @description The revision that the profile is at */
+            profile_revision: number;
+            standing: components["schemas"]["StandingEnum"];
+        };
+        /** @description A way to work a dimension out. */
+        Helper: {
             key: string;
             label: string;
-            kinds: string[];
+            fields_filled: string[];
+            measures: components["schemas"]["Measured"][];
+            formula: string;
+            method: string;
         };
         /** @description Readings from a CSV file. */
         ImportReadingsRequest: {
@@ -579,11 +1074,46 @@ export interface components {
             site: number;
             text: string;
         };
+        /** @description What a table is issued for. */
+        IssueRequest: {
+            /** @default 10 */
+            step: string;
+            /** @default mm */
+            step_unit: string;
+            why: string;
+        };
+        /** @description An issued table, without its rows. */
+        IssuedTable: {
+            readonly id: number;
+            /** Format: int64 */
+            number: number;
+            step: string;
+            /** Format: double */
+            capacity_l: number;
+            why: string;
+            /** Format: date-time */
+            readonly issued_at: string;
+            /** @description Name whoever issued it. */
+            readonly issued_by: string;
+            /** @description Count its rows. */
+            readonly row_count: number;
+        };
         /** @description A judgement with its number. */
         Judgement: {
             weight: components["schemas"]["WeightEnum"];
             code: string;
             text: string;
+        };
+        /** @description A file that is to be kept beside a tank. */
+        KeepChartRequest: {
+            /** @default  */
+            text: string;
+            /** @default  */
+            workbook: string;
+            mapping: components["schemas"]["MappingRequest"];
+            /** Format: double */
+            reference_height_mm?: number | null;
+            name: string;
         };
         /** @description What has been typed into a draft. */
         KeepDraftRequest: {
@@ -600,6 +1130,8 @@ export interface components {
             ports?: components["schemas"]["PortRequest"][];
             /** @default  */
             notes: string;
+            /** @description The profile it takes over, if any */
+            profile?: number | null;
         };
         /**
          * @description * `survey` - survey
@@ -609,12 +1141,50 @@ export interface components {
          * @enum {string}
          */
         KeyEnum: "survey" | "table" | "scale" | "prove";
+        /** @description A kind of shape, head or section. */
+        Kind: {
+            kind: string;
+            label: string;
+            dimensions: components["schemas"]["Dimension"][];
+            parts: components["schemas"]["Part"][];
+            rows: components["schemas"]["Rows"][];
+            choices: components["schemas"]["Choice"][];
+            sloping: boolean;
+        };
+        /** @description The text of a label, or the tank file that one holds. */
+        Label: {
+            text: string;
+        };
         /**
-         * @description * `innage` - innage
-         *     * `ullage` - ullage
+         * @description * `mm` - mm
+         *     * `cm` - cm
+         *     * `m` - m
+         *     * `in` - in
+         *     * `ft` - ft
          * @enum {string}
          */
-        KindEnum: "innage" | "ullage";
+        LevelUnitEnum: "mm" | "cm" | "m" | "in" | "ft";
+        /** @description Levels and volumes that bound a tank's use. */
+        Limits: {
+            /** Format: double */
+            brim_level_mm: number;
+            /** Format: double */
+            brim_l: number;
+            /** Format: double */
+            safe_level_mm: number;
+            /** Format: double */
+            safe_l: number;
+            /** Format: double */
+            outlet_level_mm: number | null;
+            /** Format: double */
+            unpumpable_l: number;
+            /** Format: double */
+            usable_l: number;
+            /** Format: double */
+            below_gauge_l: number;
+            /** Format: double */
+            above_gauge_l: number;
+        };
         /** @description All that reads at one level. */
         Line: {
             /** Format: double */
@@ -638,6 +1208,65 @@ export interface components {
             /** Format: double */
             signal_ma: number | null;
         };
+        /** @description A liquid as it was understood. */
+        Liquid: {
+            standard: string;
+            density: string;
+            density_in_tank: string;
+            temperature: string;
+            /** Format: double */
+            correction: number;
+            /** Format: double */
+            water_mm: number;
+            assumed: string;
+        };
+        /** @description Which columns of a file mean what. */
+        Mapping: {
+            header: boolean;
+            level_column: number;
+            volume_column: number;
+            level_unit: components["schemas"]["LevelUnitEnum"];
+            volume_unit: components["schemas"]["VolumeUnitEnum"];
+            measured: components["schemas"]["CountedEnum"];
+            decimal: components["schemas"]["DecimalEnum"];
+        };
+        /** @description Which columns of a file mean what. */
+        MappingRequest: {
+            header: boolean;
+            level_column: number;
+            volume_column: number;
+            level_unit: components["schemas"]["LevelUnitEnum"];
+            volume_unit: components["schemas"]["VolumeUnitEnum"];
+            measured: components["schemas"]["CountedEnum"];
+            decimal: components["schemas"]["DecimalEnum"];
+        };
+        /** @description One thing that a helper asks to be measured. */
+        Measured: {
+            key: string;
+            label: string;
+            hint: string;
+            quantity: string;
+            optional: boolean;
+        };
+        /** @description How far a solved dimension moves with one input; null where there is no answer at its ends. */
+        Movement: {
+            label: string;
+            /** Format: double */
+            half_width: number;
+            unit: string;
+            /** Format: double */
+            moves_mm: number | null;
+        };
+        /** @description A tank whose dimensions are to be a profile. */
+        NewProfileRequest: {
+            tank: number;
+            capacity: string;
+            overall_diameter: string;
+            /** @default  */
+            notes: string;
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+        };
         /** @description A survey of a new tank. */
         NewTankRequest: {
             entries: {
@@ -648,7 +1277,54 @@ export interface components {
             ports?: components["schemas"]["PortRequest"][];
             /** @default  */
             notes: string;
+            /** @description The profile it takes over, if any */
+            profile?: number | null;
             site: number;
+        };
+        PaginatedChartList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Chart"][];
+        };
+        PaginatedIssuedTableList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["IssuedTable"][];
+        };
+        PaginatedProfileList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Profile"][];
         };
         PaginatedSiteList: {
             /** @example 123 */
@@ -680,6 +1356,14 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Tank"][];
         };
+        /** @description A head or a section that a shape has, and the kinds it may be. */
+        Part: {
+            key: string;
+            label: string;
+            family: string;
+            kinds: string[];
+            optional: boolean;
+        };
         /** @description A site. */
         PatchedSiteRequest: {
             name?: string;
@@ -698,6 +1382,10 @@ export interface components {
             username: string;
             name: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description A picture of a label, in Base64. */
+        PictureRequest: {
+            picture: string;
         };
         /** @description A point's fields as typed. */
         PointEntries: {
@@ -748,6 +1436,36 @@ export interface components {
         Problem: {
             where: string;
             what: string;
+        };
+        /** @description A profile with the tanks that use it. */
+        Profile: {
+            readonly id: number;
+            name: string;
+            /** Format: double */
+            capacity_l: number;
+            /** Format: double */
+            overall_diameter_mm: number;
+            notes?: string;
+            /** Format: int64 */
+            revision?: number;
+            /** Format: date-time */
+            readonly changed_at: string;
+            /** @description Name whoever changed it last. */
+            readonly changed_by: string;
+            entries: {
+                [key: string]: string;
+            };
+            readonly facts: components["schemas"]["Facts"];
+            readonly used_by: components["schemas"]["ProfileUser"][];
+        };
+        /** @description A tank that uses a profile. */
+        ProfileUser: {
+            id: number;
+            name: string;
+            site_name: string;
+            /** @description The profile's revision that it took over */
+            revision: number;
+            standing: components["schemas"]["StandingEnum"];
         };
         /** @description A proof with what was made of it. */
         Proof: {
@@ -834,6 +1552,8 @@ export interface components {
             ports?: components["schemas"]["PortRequest"][];
             /** @default  */
             notes: string;
+            /** @description The profile it takes over, if any */
+            profile?: number | null;
             /** @description The revision that the survey began from */
             revision: number;
         };
@@ -843,6 +1563,14 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "technician" | "lead";
+        /** @description A list that a kind asks for. */
+        Rows: {
+            key: string;
+            label: string;
+            columns: components["schemas"]["Dimension"][];
+            fewest: number;
+            most: number;
+        };
         /** @description What was made of a run. */
         RunResult: {
             verdict: components["schemas"]["VerdictEnum"];
@@ -883,12 +1611,16 @@ export interface components {
         Session: {
             person: components["schemas"]["Person"] | null;
         };
-        /** @description A kind of shape. */
-        ShapeKind: {
-            kind: string;
+        /** @description What one dimension adds to the uncertainty. */
+        Share: {
             label: string;
-            dimensions: components["schemas"]["Dimension"][];
-            heads: components["schemas"]["HeadPlace"][];
+            /** Format: double */
+            half_width: number;
+            unit: string;
+            stated: boolean;
+            method: string;
+            /** Format: double */
+            share_pct: number;
         };
         /** @description What is asked at the door. */
         SignInRequest: {
@@ -912,6 +1644,23 @@ export interface components {
             name: string;
             notes?: string;
         };
+        /** @description A dimension found from the capacity. */
+        Solution: {
+            path: string;
+            label: string;
+            /** Format: double */
+            value_mm: number;
+            /** Format: double */
+            half_width_mm: number | null;
+            movements: components["schemas"]["Movement"][];
+        };
+        /**
+         * @description * `same` - same
+         *     * `newer` - newer
+         *     * `own` - own
+         * @enum {string}
+         */
+        StandingEnum: "same" | "newer" | "own";
         /** @description A station of the work on a tank, and how far it has come. */
         Station: {
             key: components["schemas"]["KeyEnum"];
@@ -932,8 +1681,19 @@ export interface components {
             fields_read: components["schemas"]["Field"][];
             complete: boolean;
             facts: components["schemas"]["Facts"] | null;
+            solution: components["schemas"]["Solution"] | null;
+            dip: components["schemas"]["Dip"] | null;
+            tolerances: components["schemas"]["Tolerance"][];
             judgements: components["schemas"]["Judgement"][];
             port_positions_mm: (number | null)[];
+        };
+        /** @description A survey as far as it has been typed. */
+        SurveyRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
         };
         /**
          * @description * `metric` - metric
@@ -944,12 +1704,20 @@ export interface components {
         /** @description A volume table by columns, every list with one entry a row. */
         Table: {
             step: string;
+            /** @description The number it was issued under, if it was */
+            issued: number | null;
             innage_mm: number[];
             volume_l: number[];
             u95_l: number[] | null;
             ullage_mm: number[];
             volume_pct: number[];
             linear_pct: number[];
+            /** @description What a linear float gauge shows less the true per cent */
+            gap_pct: number[];
+            standard_l: number[] | null;
+            mass_kg: number[] | null;
+            worst_gauge: components["schemas"]["WorstGauge"];
+            liquid: components["schemas"]["Liquid"] | null;
         };
         /** @description A tank with everything its page starts from. */
         Tank: {
@@ -968,7 +1736,20 @@ export interface components {
             /** @description Tell where along the tank each opening is, where that is a length. */
             readonly port_positions_mm: (number | null)[];
             readonly notes: string;
+            readonly profile: components["schemas"]["Followed"] | null;
             readonly facts: components["schemas"]["Facts"];
+        };
+        /** @description A dimension and its half-width: null where nothing is said of it, and it counts as exact. */
+        Tolerance: {
+            key: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            nominal: number;
+            /** Format: double */
+            half_width: number | null;
+            stated: boolean;
+            method: string;
         };
         /** @description A tank's transmitter. */
         Transmitter: {
@@ -1044,6 +1825,14 @@ export interface components {
          */
         VerdictEnum: "pass" | "fail" | "incomplete";
         /**
+         * @description * `l` - l
+         *     * `m3` - m3
+         *     * `usgal` - usgal
+         *     * `impgal` - impgal
+         * @enum {string}
+         */
+        VolumeUnitEnum: "l" | "m3" | "usgal" | "impgal";
+        /**
          * @description * `good` - good
          *     * `watch` - watch
          *     * `stop` - stop
@@ -1052,8 +1841,16 @@ export interface components {
         WeightEnum: "good" | "watch" | "stop";
         /** @description The words and units that the screens are built from. */
         Words: {
-            shapes: components["schemas"]["ShapeKind"][];
-            heads: components["schemas"]["HeadKind"][];
+            shapes: components["schemas"]["Kind"][];
+            heads: components["schemas"]["Kind"][];
+            sections: components["schemas"]["Kind"][];
+            helpers: components["schemas"]["Helper"][];
+            methods: {
+                [key: string]: string;
+            };
+            dip_read: {
+                [key: string]: string;
+            };
             patterns: components["schemas"]["Pattern"][];
             port_uses: {
                 [key: string]: string;
@@ -1075,6 +1872,16 @@ export interface components {
             value_mm: number;
             /** Format: double */
             value_pct: number;
+        };
+        /** @description Where a gauge that is linear in height is farthest off. */
+        WorstGauge: {
+            /** Format: double */
+            innage_mm: number;
+            /**
+             * Format: double
+             * @description What it shows less the true per cent: above 0 it reads high
+             */
+            difference_pct: number;
         };
     };
     responses: never;
@@ -1102,6 +1909,194 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
+    chart_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChartFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartPreview"];
+                };
+            };
+        };
+    };
+    tank_of_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartTankRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tank"];
+                };
+            };
+        };
+    };
+    profiles_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedProfileList"];
+                };
+            };
+        };
+    };
+    profiles_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProfileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+        };
+    };
+    profiles_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this profile. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+        };
+    };
+    profiles_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this profile. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeProfileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+        };
+    };
+    profiles_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this profile. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    profiles_apply_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this profile. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SurveyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Applied"];
                 };
             };
         };
@@ -1544,6 +2539,139 @@ export interface operations {
             };
         };
     };
+    tank_budget: {
+        parameters: {
+            query?: {
+                innage_mm?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Budget"];
+                };
+            };
+        };
+    };
+    tanks_charts_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedChartList"];
+                };
+            };
+        };
+    };
+    tanks_charts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepChartRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"];
+                };
+            };
+        };
+    };
+    tank_compare: {
+        parameters: {
+            query?: {
+                /** @description current, table-3 or chart-7 */
+                first?: string;
+                /** @description current, table-3 or chart-7 */
+                second?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    tank_contents: {
+        parameters: {
+            query?: {
+                /** @description Observed, for instance 840 kg/m³; typical if left out */
+                density?: string;
+                /** @description The temperature it was observed at */
+                density_at?: string;
+                innage_mm?: number;
+                standard?: "15C" | "60F";
+                system?: "metric" | "us";
+                /** @description Of the liquid in the tank */
+                temperature?: string;
+                /** @description Innage of the water under the product */
+                water?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contents"];
+                };
+            };
+        };
+    };
     tank_curve: {
         parameters: {
             query?: never;
@@ -1589,6 +2717,126 @@ export interface operations {
             };
         };
     };
+    tanks_issued_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedIssuedTableList"];
+                };
+            };
+        };
+    };
+    tanks_issued_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedTable"];
+                };
+            };
+        };
+    };
+    tanks_label_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this tank. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Label"];
+                };
+            };
+        };
+    };
+    "tanks_label.pdf_retrieve": {
+        parameters: {
+            query?: {
+                length_unit?: "cm" | "ft" | "in" | "m" | "mm";
+                volume_unit?: "impgal" | "l" | "m3" | "usgal";
+            };
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this tank. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    "tanks_label.svg_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this tank. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+        };
+    };
     tank_line: {
         parameters: {
             query?: {
@@ -1612,6 +2860,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Line"];
+                };
+            };
+        };
+    };
+    tank_points: {
+        parameters: {
+            query?: {
+                /** @description Points that the device holds */
+                count?: number;
+                fixed_ends?: boolean;
+                /** @description What its levels are multiples of; as fine as may be if empty */
+                level_resolution?: string;
+                system?: "metric" | "us";
+                /** @description What its volumes are multiples of */
+                volume_resolution?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitted"];
+                };
+            };
+        };
+    };
+    "tanks_points.csv_retrieve": {
+        parameters: {
+            query?: {
+                /** @description Points that the device holds */
+                count?: number;
+                fixed_ends?: boolean;
+                /** @description What its levels are multiples of; as fine as may be if empty */
+                level_resolution?: string;
+                system?: "metric" | "us";
+                /** @description What its volumes are multiples of */
+                volume_resolution?: string;
+                which?: "even" | "free" | "on_curve";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "tanks_points.json_retrieve": {
+        parameters: {
+            query?: {
+                /** @description Points that the device holds */
+                count?: number;
+                fixed_ends?: boolean;
+                /** @description What its levels are multiples of; as fine as may be if empty */
+                level_resolution?: string;
+                system?: "metric" | "us";
+                /** @description What its volumes are multiples of */
+                volume_resolution?: string;
+                which?: "even" | "free" | "on_curve";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -1758,16 +3098,32 @@ export interface operations {
             };
         };
     };
-    tanks_table_retrieve: {
+    tank_table: {
         parameters: {
             query?: {
-                /** @description Step of innage, for instance 10 or 1/8 */
+                by?: "innage" | "ullage";
+                /** @description Observed, for instance 840 kg/m³; typical if left out */
+                density?: string;
+                /** @description The temperature it was observed at */
+                density_at?: string;
+                /** @description Innage that it ends at */
+                end?: string;
+                /** @description The number of an issued table, instead of the tank as it stands */
+                issued?: number;
+                standard?: "15C" | "60F";
+                /** @description Innage that the table starts at */
+                start?: string;
+                /** @description Step, for instance 10 or 1/8 */
                 step?: string;
                 step_unit?: "cm" | "ft" | "in" | "m" | "mm";
+                system?: "metric" | "us";
+                /** @description Of the liquid in the tank */
+                temperature?: string;
+                /** @description Innage of the water under the product */
+                water?: string;
             };
             header?: never;
             path: {
-                /** @description A unique integer value identifying this tank. */
                 id: number;
             };
             cookie?: never;
@@ -1787,14 +3143,30 @@ export interface operations {
     "tanks_table.csv_retrieve": {
         parameters: {
             query?: {
-                /** @description Step of innage, for instance 10 or 1/8 */
+                by?: "innage" | "ullage";
+                /** @description Observed, for instance 840 kg/m³; typical if left out */
+                density?: string;
+                /** @description The temperature it was observed at */
+                density_at?: string;
+                /** @description Innage that it ends at */
+                end?: string;
+                /** @description The number of an issued table, instead of the tank as it stands */
+                issued?: number;
+                standard?: "15C" | "60F";
+                /** @description Innage that the table starts at */
+                start?: string;
+                /** @description Step, for instance 10 or 1/8 */
                 step?: string;
                 step_unit?: "cm" | "ft" | "in" | "m" | "mm";
+                system?: "metric" | "us";
+                /** @description Of the liquid in the tank */
+                temperature?: string;
                 volume_unit?: "impgal" | "l" | "m3" | "usgal";
+                /** @description Innage of the water under the product */
+                water?: string;
             };
             header?: never;
             path: {
-                /** @description A unique integer value identifying this tank. */
                 id: number;
             };
             cookie?: never;
@@ -1806,7 +3178,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "tanks_table.json_retrieve": {
+        parameters: {
+            query?: {
+                by?: "innage" | "ullage";
+                /** @description Observed, for instance 840 kg/m³; typical if left out */
+                density?: string;
+                /** @description The temperature it was observed at */
+                density_at?: string;
+                /** @description Innage that it ends at */
+                end?: string;
+                /** @description The number of an issued table, instead of the tank as it stands */
+                issued?: number;
+                standard?: "15C" | "60F";
+                /** @description Innage that the table starts at */
+                start?: string;
+                /** @description Step, for instance 10 or 1/8 */
+                step?: string;
+                step_unit?: "cm" | "ft" | "in" | "m" | "mm";
+                system?: "metric" | "us";
+                /** @description Of the liquid in the tank */
+                temperature?: string;
+                volume_unit?: "impgal" | "l" | "m3" | "usgal";
+                /** @description Innage of the water under the product */
+                water?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -1814,14 +3229,30 @@ export interface operations {
     "tanks_table.pdf_retrieve": {
         parameters: {
             query?: {
-                /** @description Step of innage, for instance 10 or 1/8 */
+                by?: "innage" | "ullage";
+                /** @description Observed, for instance 840 kg/m³; typical if left out */
+                density?: string;
+                /** @description The temperature it was observed at */
+                density_at?: string;
+                /** @description Innage that it ends at */
+                end?: string;
+                /** @description The number of an issued table, instead of the tank as it stands */
+                issued?: number;
+                standard?: "15C" | "60F";
+                /** @description Innage that the table starts at */
+                start?: string;
+                /** @description Step, for instance 10 or 1/8 */
                 step?: string;
                 step_unit?: "cm" | "ft" | "in" | "m" | "mm";
+                system?: "metric" | "us";
+                /** @description Of the liquid in the tank */
+                temperature?: string;
                 volume_unit?: "impgal" | "l" | "m3" | "usgal";
+                /** @description Innage of the water under the product */
+                water?: string;
             };
             header?: never;
             path: {
-                /** @description A unique integer value identifying this tank. */
                 id: number;
             };
             cookie?: never;
@@ -1833,7 +3264,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": string;
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "tanks_table.xlsx_retrieve": {
+        parameters: {
+            query?: {
+                by?: "innage" | "ullage";
+                /** @description Observed, for instance 840 kg/m³; typical if left out */
+                density?: string;
+                /** @description The temperature it was observed at */
+                density_at?: string;
+                /** @description Innage that it ends at */
+                end?: string;
+                /** @description The number of an issued table, instead of the tank as it stands */
+                issued?: number;
+                standard?: "15C" | "60F";
+                /** @description Innage that the table starts at */
+                start?: string;
+                /** @description Step, for instance 10 or 1/8 */
+                step?: string;
+                step_unit?: "cm" | "ft" | "in" | "m" | "mm";
+                system?: "metric" | "us";
+                /** @description Of the liquid in the tank */
+                temperature?: string;
+                volume_unit?: "impgal" | "l" | "m3" | "usgal";
+                /** @description Innage of the water under the product */
+                water?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -1857,6 +3331,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tank"];
+                };
+            };
+        };
+    };
+    tanks_read_picture_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Label"];
                 };
             };
         };

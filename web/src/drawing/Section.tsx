@@ -4,7 +4,8 @@ import type { Schema } from "../api/client";
 import { useUnits } from "../frame/units";
 import type { Curve } from "../scaling/curve";
 import { levelOf } from "../scaling/curve";
-import { extent, pathOf } from "./geometry";
+import { extent, pathOf, topAt } from "./geometry";
+import { LimitFlags } from "./LimitFlags";
 import { LiquidPatterns } from "./patterns";
 import { Ruler } from "./Rulers";
 import { useWidth } from "./useSize";
@@ -21,6 +22,7 @@ interface Props {
   product: string;
   capacityL: number;
   ports: PortMark[];
+  limits?: Schema["Limits"];
   /** The line, unless only the shape is looked at. */
   levelMm?: number;
   volumeL?: number;
@@ -38,19 +40,20 @@ const BOTTOM = 16;
 
 /** The section of the tank, true to scale, with its liquid, its rulers and the line to drag. */
 export function Section(props: Props) {
-  const { drawing, pattern, product, ports, levelMm, volumeL, curve, onMove, onNudge, tallest = 340 } = props;
+  const { drawing, pattern, product, ports, limits, levelMm, volumeL, curve, onMove, onNudge } = props;
+  const { tallest = 340 } = props;
   const id = useId();
   const units = useUnits();
   const [box, width] = useWidth<HTMLDivElement>();
-  const [view, setView] = useState<"along" | "across">("along");
+  const [view, setView] = useState<"along" | "across">(drawing.kind === "prism" ? "across" : "along");
   const svg = useRef<SVGSVGElement>(null);
-  const upright = drawing.kind === "vertical_cylinder";
+  const { upright } = drawing;
   const polygon = view === "along" || upright ? drawing.along_mm : drawing.across_mm;
   const reach = extent(polygon);
   const tall = Math.max(reach.top, drawing.reference_height_mm);
   const room = Math.max(width - LEFT - RIGHT, 60);
-  const scale = Math.min(room / (reach.right - reach.left), (tallest - TOP - BOTTOM) / tall);
-  const height = tall * scale + TOP + BOTTOM;
+  const scale = Math.min(room / (reach.right - reach.left), (tallest - TOP - BOTTOM) / (tall - reach.bottom));
+  const height = (tall - reach.bottom) * scale + TOP + BOTTOM;
   const middle = LEFT + room / 2;
   const x = (mm: number) => middle + (mm - (reach.left + reach.right) / 2) * scale;
   const y = (mm: number) => TOP + (tall - mm) * scale;
@@ -98,10 +101,36 @@ export function Section(props: Props) {
           <path d={path} className="shell" />
           {view === "along" &&
             drawing.seams_mm.map((seam) => (
-              <line key={seam} className="seam" x1={x(seam)} x2={x(seam)} y1={y(0)} y2={y(reach.top)} />
+              <path
+                key={seam.flat().join(" ")}
+                className="seam"
+                d={`M${seam.map(([sx = 0, sz = 0]) => `${x(sx)} ${y(sz)}`).join("L")}`}
+              />
             ))}
+          <g clipPath={`url(#${id}-shell)`} className="deadwood">
+            {drawing.deadwood_mm.map(([from = 0, to = 0]) => (
+              <rect key={`${from}-${to}`} x={middle - 5} width={10} y={y(to)} height={(to - from) * scale}>
+                <title>{`deadwood from ${from.toFixed(0)} to ${to.toFixed(0)} mm`}</title>
+              </rect>
+            ))}
+          </g>
+          {limits && (
+            <LimitFlags
+              limits={limits}
+              topMm={drawing.inside_height_mm}
+              x={x0 + 2}
+              y={y}
+              line={levelMm === undefined ? undefined : y(levelMm)}
+            />
+          )}
           {view === "along" && !upright && (
-            <Ports ports={ports} x={x} top={y(reach.top)} named={room > 280} />
+            <Ports
+              ports={ports}
+              x={x}
+              top={(mm) => y(topAt(drawing.along_mm, mm))}
+              named={room > 280}
+              gauge={x(drawing.gauge_position_mm)}
+            />
           )}
           <ReferencePoint
             x={view === "along" ? x(drawing.gauge_position_mm) : middle}
@@ -121,7 +150,7 @@ export function Section(props: Props) {
           />
           {curve && (
             <Ruler
-              max={units.toShown("volume", props.capacityL)}
+              max={units.toShown("volume", curve.volume_l.at(-1) ?? props.capacityL)}
               unit={volume.name}
               y={(value) => y(levelOf(curve, units.fromShown("volume", value)))}
               x={x1 + 6}
@@ -132,7 +161,12 @@ export function Section(props: Props) {
             />
           )}
           {product && (
-            <text className="liquid-name" x={middle} y={y(0) - 9} textAnchor="middle">
+            <text
+              className="liquid-name"
+              x={middle}
+              y={y(Math.min(0, reach.bottom / 2)) - 9}
+              textAnchor="middle"
+            >
               {product}
             </text>
           )}
@@ -193,21 +227,27 @@ function ReferencePoint({ x, y, text, middle }: { x: number; y: number; text: st
 interface PortsProps {
   ports: PortMark[];
   x: (mm: number) => number;
-  top: number;
+  /** Where the shell's top is above a place along the tank. */
+  top: (mm: number) => number;
   /** Whether there is room for their names. */
   named: boolean;
+  /** Where the reference point stands: a name there goes under the opening. */
+  gauge: number;
 }
 
-function Ports({ ports, x, top, named }: PortsProps) {
+function Ports({ ports, x, top, named, gauge }: PortsProps) {
   return (
     <g className="ports">
       {ports.map((port, index) =>
         port.positionMm === null ? null : (
-          <g key={`${port.name}-${index}`} transform={`translate(${x(port.positionMm)} ${top})`}>
+          <g
+            key={`${port.name}-${index}`}
+            transform={`translate(${x(port.positionMm)} ${top(port.positionMm)})`}
+          >
             <title>{`${port.name}: ${port.uses.join(", ")}`}</title>
             <path d="M-4 1v-10h8v10" />
             {named && (
-              <text y={17} textAnchor="middle">
+              <text y={Math.abs(x(port.positionMm) - gauge) < 34 ? 17 : -14} textAnchor="middle">
                 {port.name}
               </text>
             )}

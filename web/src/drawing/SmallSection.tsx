@@ -24,7 +24,7 @@ export function SmallSection({ drawing, pattern, levelMm, scaleMm, width, height
   const scale = width / scaleMm;
   const middle = (reach.left + reach.right) / 2;
   const x = (mm: number) => width / 2 + (mm - middle) * scale;
-  const y = (mm: number) => height - 3 - mm * scale;
+  const y = (mm: number) => height - 3 - (mm - reach.bottom) * scale;
   const path = pathOf(drawing.along_mm, x, y);
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="small-section" {...spoken}>

@@ -22,6 +22,10 @@ export const router = createBrowserRouter([
         path: "tanks/:id/:station?",
         lazy: async () => ({ Component: (await import("../tanks/TankPage")).TankPage }),
       },
+      {
+        path: "profiles",
+        lazy: async () => ({ Component: (await import("../tanks/profiles/ProfilesPage")).ProfilesPage }),
+      },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -7,14 +7,15 @@ export type System = "metric" | "us";
 /** The systems as they are called on the screen. */
 export const SYSTEM_NAMES: Record<System, string> = { metric: "Metric", us: "US" };
 
-export type Quantity = "length" | "volume" | "area" | "current" | "ratio";
+export type Quantity = "length" | "volume" | "area" | "mass" | "current" | "ratio";
 export type Unit = Schema["Unit"];
 
-/** The API's own units: mm, litres, m², mA, per cent. */
+/** The API's own units: mm, litres, m², kg, mA, per cent. */
 const API_UNITS: Record<Quantity, string> = {
   length: "mm",
   volume: "l",
   area: "m2",
+  mass: "kg",
   current: "ma",
   ratio: "pct",
 };

@@ -39,7 +39,7 @@ export function BoardPage() {
   const widest = Math.max(
     ...data.tanks.map(({ facts }) => {
       const reach = extent(facts.drawing.along_mm);
-      return Math.max(reach.right - reach.left, reach.top * 1.7);
+      return Math.max(reach.right - reach.left, (reach.top - reach.bottom) * 1.7);
     }),
   );
   return (

@@ -59,5 +59,7 @@ export function levelOf(curve: Curve, volume: number): number {
   const i = below(curve.volume_l, volume);
   const [v0, v1] = [curve.volume_l[i] ?? 0, curve.volume_l[i + 1] ?? 1];
   const [x0, x1] = [curve.innage_mm[i] ?? 0, curve.innage_mm[i + 1] ?? 0];
+  // A sloped tank holds something below its gauge's zero already.
+  if (volume <= v0 || v1 === v0) return x0;
   return x0 + ((volume - v0) / (v1 - v0)) * (x1 - x0);
 }

@@ -5,6 +5,7 @@ import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
+import { base64Of } from "../frame/files";
 import { SitePicker, useSites } from "./SitePicker";
 
 const LARGEST = 1_000_000;
@@ -23,7 +24,7 @@ export function ImportTank({ show, onHide }: Props) {
   const [site, setSite] = useState<number | null>(null);
   const [text, setText] = useState("");
   const [name, setName] = useState("");
-  const [tooLarge, setTooLarge] = useState("");
+  const [trouble, setTrouble] = useState("");
   const [over, setOver] = useState(false);
   const chosen = site ?? sites?.[0]?.id ?? null;
   const take = useMutation({
@@ -41,22 +42,29 @@ export function ImportTank({ show, onHide }: Props) {
     if (!file) return;
     take.reset();
     setName(file.name);
-    if (file.size > 4 * LARGEST) {
+    if (file.size > (file.type.startsWith("image/") ? 12 : 4) * LARGEST) {
       setText("");
-      setTooLarge(
+      setTrouble(
         `${file.name} is ${(file.size / 1e6).toFixed(1)} MB; a tank file has at most 1 MB: check that it is the right file.`,
       );
       return;
     }
-    setTooLarge("");
-    setText(await file.text());
+    setTrouble("");
+    if (!file.type.startsWith("image/")) return setText(await file.text());
+    setText("");
+    try {
+      const picture = await base64Of(file);
+      setText((await ask(api.POST("/api/tanks/read-picture/", { body: { picture } }))).text);
+    } catch (error) {
+      setTrouble(error instanceof Refused ? error.message : wordsOf(error));
+    }
   }
 
   return (
     <Modal show={show} onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
       <Modal.Header closeButton>
         <Modal.Title id={`${id}-title`} as="h2">
-          Import a tank file
+          Import a tank file or label
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
@@ -74,17 +82,18 @@ export function ImportTank({ show, onHide }: Props) {
             void read(event.dataTransfer.files[0]);
           }}
         >
-          <label htmlFor={`${id}-file`}>Drop a tank file here, or pick one:</label>
+          <label htmlFor={`${id}-file`}>Drop a tank file or a picture of a QR label here, or pick one:</label>
           <input
             id={`${id}-file`}
             type="file"
             className="form-control"
-            accept=".json,application/json"
+            accept=".json,application/json,image/*"
             onChange={(event) => void read(event.target.files?.[0])}
           />
         </div>
         <label htmlFor={`${id}-text`} className="mt-2">
-          Or paste its text {name && <span className="text-quiet">(from {name})</span>}
+          Or paste the text of the file, or of a label{" "}
+          {name && <span className="text-quiet">(from {name})</span>}
         </label>
         <textarea
           id={`${id}-text`}
@@ -92,17 +101,17 @@ export function ImportTank({ show, onHide }: Props) {
           rows={8}
           spellCheck={false}
           value={text}
-          placeholder='{ "format": "rasante.tank/1", … }'
+          placeholder='{ "format": "rasante.tank/1", … }   or   RASANTE1:…'
           onChange={(event) => {
             take.reset();
             setName("");
-            setTooLarge("");
+            setTrouble("");
             setText(event.target.value);
           }}
         />
-        {tooLarge && (
+        {trouble && (
           <p role="alert" className="problem">
-            {tooLarge}
+            {trouble}
           </p>
         )}
         {take.isError && (

@@ -14,6 +14,7 @@ import { clock, useDraft } from "../frame/draft";
 import { useUnits } from "../frame/units";
 import { useWords } from "../frame/words";
 import { SitePicker, useSites } from "./SitePicker";
+import { FromProfile } from "./profiles/FromProfile";
 import { blankForm, type SurveyForm } from "./survey/form";
 import { SurveyFields } from "./survey/SurveyFields";
 import { useSurveyReading } from "./survey/useSurvey";
@@ -97,6 +98,7 @@ export function NewTankPage() {
           </p>
         )}
         <SitePicker value={chosen} onChange={setSite} />
+        <FromProfile form={form} onChange={draft.change} />
         <SurveyFields words={words} form={form} reading={reading} onChange={draft.change} />
       </div>
     </main>

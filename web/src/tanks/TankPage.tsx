@@ -106,6 +106,7 @@ function TankSection({ tank }: { tank: Tank }) {
           product={shown.product}
           capacityL={shown.capacity_l}
           ports={ports}
+          limits={shown.limits}
           levelMm={Math.min(line.innage_mm, shown.inside_height_mm)}
         />
         <p className="save-state waiting">
@@ -120,6 +121,7 @@ function TankSection({ tank }: { tank: Tank }) {
       product={tank.facts.product}
       capacityL={tank.facts.capacity_l}
       ports={ports}
+      limits={tank.facts.limits}
       levelMm={line.innage_mm}
       volumeL={line.volume_l}
       curve={curve}

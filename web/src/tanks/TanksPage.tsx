@@ -1,6 +1,7 @@
 import "../drawing/drawing.css";
 import "./lists.css";
 import "./survey/survey.css";
+import "./table/table.css";
 
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
@@ -12,6 +13,7 @@ import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { day } from "../frame/draft";
 import { useUnits } from "../frame/units";
+import { ImportChart } from "./chart/ImportChart";
 import { ImportTank } from "./ImportTank";
 
 const PAGE = 50;
@@ -29,6 +31,7 @@ export function TanksPage() {
   const units = useUnits();
   const [params, setParams] = useSearchParams();
   const [importing, setImporting] = useState(false);
+  const [charting, setCharting] = useState(false);
   const search = params.get("search") ?? "";
   const order = (params.get("order") ?? "site") as Sorting;
   const page = Math.max(Number(params.get("page")) || 1, 1);
@@ -53,7 +56,7 @@ export function TanksPage() {
   const scaleMm = Math.max(
     ...(data?.results ?? []).map(({ facts }) => {
       const reach = extent(facts.drawing.along_mm);
-      return Math.max(reach.right - reach.left, reach.top * 2.3);
+      return Math.max(reach.right - reach.left, (reach.top - reach.bottom) * 2.3);
     }),
   );
   const pages = Math.ceil((data?.count ?? 0) / PAGE);
@@ -75,6 +78,12 @@ export function TanksPage() {
         <Button variant="outline-secondary" onClick={() => setImporting(true)}>
           Import a tank file
         </Button>
+        <Button variant="outline-secondary" onClick={() => setCharting(true)}>
+          From a chart
+        </Button>
+        <Link to="/profiles" className="btn btn-outline-secondary">
+          Profiles
+        </Link>
       </div>
       {error && <p className="problem">{wordsOf(error)}</p>}
       {data?.count === 0 && (
@@ -155,6 +164,7 @@ export function TanksPage() {
           </Button>
         </nav>
       )}
+      <ImportChart show={charting} onHide={() => setCharting(false)} />
       <ImportTank show={importing} onHide={() => setImporting(false)} />
     </main>
   );

@@ -1,54 +1,50 @@
 import { useId } from "react";
 
 import { useUnits } from "../../frame/units";
-import type { Words } from "../../frame/words";
-import type { Entries, Reading } from "./form";
+import { countRows, type Entries, type Reading, type Words } from "./form";
 import { LengthField } from "./LengthField";
-import { fieldAt } from "./useSurvey";
+import { RowsFields } from "./RowsFields";
+import { Tracer } from "./Tracer";
+
+type Kind = Words["shapes"][number];
+type Part = Kind["parts"][number];
 
 interface Props {
   words: Words;
   entries: Entries;
   reading: Reading | undefined;
   onChange: (changes: Entries) => void;
+  /** Takes the whole of the entries, for lists. */
+  onReplace: (entries: Entries) => void;
 }
 
-/** The shape: its kind, its lengths and its heads, as the core lists them. */
-export function ShapeFields({ words, entries, reading, onChange }: Props) {
-  const units = useUnits();
+const ROW_NAMES: Record<string, string> = { courses: "course", points: "point", points_mm: "corner" };
+
+/** The kinds that a part may be. */
+function family(words: Words, part: Part): Kind[] {
+  return (part.family === "head" ? words.heads : words.sections).filter((kind) =>
+    part.kinds.includes(kind.kind),
+  );
+}
+
+/** The shape: its kind, its lengths, its lists and its parts, as the core lists them. */
+export function ShapeFields(props: Props) {
+  const { words, entries, reading, onChange, onReplace } = props;
   const kind = words.shapes.find((shape) => shape.kind === entries["shape.kind"]);
-  const height = reading?.facts?.inside_height_mm;
 
   function chooseKind(chosen: string) {
     const shape = words.shapes.find((one) => one.kind === chosen);
-    const heads = Object.fromEntries(
-      (shape?.heads ?? []).map((head) => {
-        const path = `shape.${head.key}.kind`;
-        const old = entries[path];
-        return [path, old && head.kinds.includes(old) ? old : (head.kinds[0] ?? "")];
-      }),
-    );
-    onChange({ "shape.kind": chosen, ...heads });
+    const changes: Entries = { "shape.kind": chosen };
+    for (const part of shape?.parts ?? []) {
+      const path = `shape.${part.key}.kind`;
+      const old = entries[path];
+      changes[path] = old && part.kinds.includes(old) ? old : (part.kinds[0] ?? "");
+    }
+    for (const rows of shape?.rows ?? [])
+      for (let i = countRows(entries, `shape.${rows.key}`, rows.columns[0]?.key ?? ""); i < rows.fewest; i++)
+        for (const column of rows.columns) changes[`shape.${rows.key}[${i}].${column.key}`] = "";
+    onChange(changes);
   }
-
-  const length = (where: string, dimension: Words["shapes"][number]["dimensions"][number]) => {
-    const path = `${where}.${dimension.key}`;
-    const halfWidth = `uncertainty.${path.replace(/^shape\./, "")}`;
-    return (
-      <LengthField
-        key={path}
-        path={path}
-        label={dimension.label}
-        hint={dimension.hint}
-        optional={dimension.optional}
-        entries={entries}
-        read={fieldAt(reading, path)}
-        halfWidthPath={halfWidth}
-        readHalfWidth={fieldAt(reading, halfWidth)}
-        onChange={(at, text) => onChange({ [at]: text })}
-      />
-    );
-  };
 
   return (
     <fieldset>
@@ -59,45 +55,109 @@ export function ShapeFields({ words, entries, reading, onChange }: Props) {
         options={words.shapes.map((shape) => [shape.kind, shape.label])}
         onChange={chooseKind}
       />
+      <Choice
+        label="Measured by"
+        value={entries["measured.all"] ?? ""}
+        options={[["", "not said: what has no ± counts as exact"], ...Object.entries(words.methods)]}
+        onChange={(chosen) => onChange({ "measured.all": chosen })}
+      />
       <p className="column-names" aria-hidden="true">
         <span />
         <span>inside, as measured</span>
         <span>± (k = 2)</span>
       </p>
-      {kind?.dimensions.map((dimension) => length("shape", dimension))}
-      {kind?.heads.map((head) => {
-        const path = `shape.${head.key}.kind`;
-        const chosen = words.heads.find((one) => one.kind === entries[path]);
-        return (
-          <div key={head.key} className="head-fields">
-            <HeadChoice words={words} head={head} entries={entries} onChange={onChange} />
-            {chosen?.dimensions.map((dimension) => length(`shape.${head.key}`, dimension))}
-          </div>
-        );
-      })}
-      {height !== undefined && (
-        <p className="capacity">
-          Holds <strong className="mono">{units.text("volume", reading?.facts?.capacity_l ?? 0)}</strong> to
-          an inside height of <strong className="mono">{units.text("length", height)}</strong>.
-        </p>
+      {kind && <KindFields {...props} kind={kind} where="shape" onReplace={onReplace} />}
+      {kind?.sloping && (
+        <LengthField
+          words={words}
+          path="slope_mm_per_m"
+          label="Slope"
+          hint="Rise of the right end: 5 mm/m, 1:200, 0.3°; − if it falls; empty if level"
+          optional
+          entries={entries}
+          reading={reading}
+          onChange={onChange}
+        />
       )}
+      <Holds reading={reading} />
     </fieldset>
   );
 }
 
-interface HeadProps {
-  words: Words;
-  head: Words["shapes"][number]["heads"][number];
-  entries: Entries;
-  onChange: (changes: Entries) => void;
+/** What one kind asks for: numbers, lists, choices, then its parts. */
+function KindFields({ kind, where, ...props }: Props & { kind: Kind; where: string }) {
+  const { words, entries, reading, onChange, onReplace } = props;
+  return (
+    <>
+      {kind.dimensions.map((dimension) => (
+        <LengthField
+          key={dimension.key}
+          words={words}
+          path={`${where}.${dimension.key}`}
+          label={dimension.label}
+          hint={dimension.hint}
+          optional={dimension.optional}
+          toleranced={dimension.quantity === "length"}
+          entries={entries}
+          reading={reading}
+          onChange={onChange}
+        />
+      ))}
+      {kind.kind === "polygon" ? (
+        <Tracer path={where} entries={entries} reading={reading} onReplace={onReplace} />
+      ) : (
+        kind.rows.map((rows) => (
+          <div key={rows.key}>
+            <h3 className="rows-title">{rows.label}</h3>
+            <RowsFields
+              path={`${where}.${rows.key}`}
+              label={rows.label}
+              one={ROW_NAMES[rows.key] ?? "row"}
+              columns={rows.columns}
+              entries={entries}
+              reading={reading}
+              onReplace={onReplace}
+            />
+          </div>
+        ))
+      )}
+      {kind.choices.map((choice) => (
+        <Choice
+          key={choice.key}
+          label={choice.label}
+          value={entries[`${where}.${choice.key}`] ?? Object.keys(choice.options)[0] ?? ""}
+          options={Object.entries(choice.options)}
+          onChange={(chosen) => onChange({ [`${where}.${choice.key}`]: chosen })}
+        />
+      ))}
+      {kind.parts.map((part) => {
+        const path = `${where}.${part.key}`;
+        const chosen = family(words, part).find((one) => one.kind === entries[`${path}.kind`]);
+        return (
+          <div key={part.key} className="head-fields">
+            <PartChoice words={words} part={part} path={path} entries={entries} onChange={onChange} />
+            {chosen && <KindFields {...props} kind={chosen} where={path} />}
+          </div>
+        );
+      })}
+    </>
+  );
 }
 
-function HeadChoice({ words, head, entries, onChange }: HeadProps) {
-  const path = `shape.${head.key}.kind`;
-  const kinds = words.heads.filter((kind) => head.kinds.includes(kind.kind));
-  const patterns = words.patterns.filter((pattern) => head.kinds.includes(pattern.kind));
+function PartChoice({
+  words,
+  part,
+  path,
+  entries,
+  onChange,
+}: Pick<Props, "words" | "entries" | "onChange"> & { part: Part; path: string }) {
+  const patterns =
+    part.family === "head" ? words.patterns.filter((one) => part.kinds.includes(one.kind)) : [];
   const options: [string, string][] = [
-    ...kinds.map((kind): [string, string] => [kind.kind, kind.label]),
+    ...(part.optional ? [["", "Flat"] as [string, string]] : []),
+    ...family(words, part)
+      .filter((kind) => !(part.optional && kind.kind === "flat"))
+      .map((kind): [string, string] => [kind.kind, kind.label]),
     ...patterns.map((pattern, index): [string, string] => [
       `pattern ${index}`,
       `${pattern.label} (fills in)`,
@@ -105,11 +165,38 @@ function HeadChoice({ words, head, entries, onChange }: HeadProps) {
   ];
   function choose(chosen: string) {
     const pattern = chosen.startsWith("pattern ") ? patterns[Number(chosen.slice(8))] : undefined;
-    if (!pattern) return onChange({ [path]: chosen });
-    const filled = Object.entries(pattern.entries).map(([key, text]) => [`shape.${head.key}.${key}`, text]);
-    onChange({ [path]: pattern.kind, ...Object.fromEntries(filled) });
+    if (!pattern) return onChange({ [`${path}.kind`]: chosen });
+    const filled = Object.entries(pattern.entries).map(([key, text]) => [`${path}.${key}`, text]);
+    onChange({ [`${path}.kind`]: pattern.kind, ...Object.fromEntries(filled) });
   }
-  return <Choice label={head.label} value={entries[path] ?? ""} options={options} onChange={choose} />;
+  return (
+    <Choice label={part.label} value={entries[`${path}.kind`] ?? ""} options={options} onChange={choose} />
+  );
+}
+
+/** What the tank holds, and between which bounds it can be used. */
+function Holds({ reading }: { reading: Reading | undefined }) {
+  const units = useUnits();
+  const facts = reading?.facts;
+  if (!facts) return null;
+  const { limits } = facts;
+  const volume = (litres: number) => <span className="mono">{units.text("volume", litres)}</span>;
+  const unseen = limits.below_gauge_l > 0.05 || limits.above_gauge_l > 0.05;
+  return (
+    <p className="capacity">
+      Holds <strong className="mono">{units.text("volume", facts.capacity_l)}</strong> to an inside height of{" "}
+      <strong className="mono">{units.text("length", facts.inside_height_mm)}</strong>. Safe fill{" "}
+      {volume(limits.safe_l)} at <span className="mono">{units.text("length", limits.safe_level_mm)}</span>,
+      unpumpable {volume(limits.unpumpable_l)}, usable {volume(limits.usable_l)}.
+      {unseen && (
+        <>
+          {" "}
+          The gauge does not see {volume(limits.below_gauge_l)} below its zero and{" "}
+          {volume(limits.above_gauge_l)} above its top.
+        </>
+      )}
+    </p>
+  );
 }
 
 interface ChoiceProps {

@@ -2,9 +2,9 @@ import { useId } from "react";
 
 import { Judgements } from "../../frame/Judgements";
 import type { Words } from "../../frame/words";
+import { DipFields, HeightFields, OtherTolerances } from "./BesideFields";
 import { DeadwoodFields } from "./DeadwoodFields";
 import type { Entries, Reading, SurveyForm } from "./form";
-import { LengthField } from "./LengthField";
 import { PortFields } from "./PortFields";
 import { ShapeFields } from "./ShapeFields";
 import { fieldAt } from "./useSurvey";
@@ -21,17 +21,6 @@ export function SurveyFields({ words, form, reading, onChange }: Props) {
   const products = useId();
   const notes = useId();
   const change = (changes: Entries) => onChange({ ...form, entries: { ...form.entries, ...changes } });
-  const facing = (path: string, label: string, hint: string) => (
-    <LengthField
-      path={path}
-      label={label}
-      hint={hint}
-      optional
-      entries={form.entries}
-      read={fieldAt(reading, path)}
-      onChange={(at, text) => change({ [at]: text })}
-    />
-  );
   const nameProblem = form.entries.name ? fieldAt(reading, "name")?.problem : "";
   return (
     <>
@@ -77,20 +66,14 @@ export function SurveyFields({ words, form, reading, onChange }: Props) {
           )}
         </TextField>
       </fieldset>
-      <ShapeFields words={words} entries={form.entries} reading={reading} onChange={change} />
-      <fieldset>
-        <legend>Where it is read</legend>
-        {facing(
-          "reference_height_mm",
-          "Reference height",
-          "From the inside bottom to the threads or flange that ullage is taken from; without it, from the inside top",
-        )}
-        {facing(
-          "gauge_position_mm",
-          "Gauge position",
-          "Along the tank from the left tangent line; the middle if empty",
-        )}
-      </fieldset>
+      <ShapeFields
+        words={words}
+        entries={form.entries}
+        reading={reading}
+        onChange={change}
+        onReplace={(entries) => onChange({ ...form, entries })}
+      />
+      <HeightFields words={words} entries={form.entries} reading={reading} onChange={change} />
       <PortFields words={words} ports={form.ports} onChange={(ports) => onChange({ ...form, ports })} />
       {reading && <Judgements list={reading.judgements} />}
       <DeadwoodFields
@@ -98,6 +81,8 @@ export function SurveyFields({ words, form, reading, onChange }: Props) {
         reading={reading}
         onChange={(entries) => onChange({ ...form, entries })}
       />
+      <OtherTolerances words={words} entries={form.entries} reading={reading} onChange={change} />
+      <DipFields words={words} entries={form.entries} reading={reading} onChange={change} />
       <fieldset>
         <legend>
           <label htmlFor={notes}>Notes</label>

@@ -10,6 +10,7 @@ import { useUnits } from "../../frame/units";
 import { useWords } from "../../frame/words";
 import { useShownShape } from "../shown";
 import type { Tank } from "../tank";
+import { ProfileField } from "../profiles/ProfileField";
 import { DeleteTank } from "./DeleteTank";
 import { formOf, type SurveyForm } from "./form";
 import { SurveyFields } from "./SurveyFields";
@@ -111,6 +112,7 @@ export function SurveyStation({ tank }: { tank: Tank }) {
           </Button>
         </p>
       )}
+      <ProfileField tank={tank} form={form} changed={changed} onChange={onChange} />
       <SurveyFields words={words} form={form} reading={reading} onChange={onChange} />
       <DeleteTank tank={tank} />
     </section>

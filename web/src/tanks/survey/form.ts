@@ -1,5 +1,6 @@
 import type { Schema } from "../../api/client";
 import type { System } from "../../frame/units";
+import type { Words } from "../../frame/words";
 import type { Port, Tank } from "../tank";
 
 export type Entries = Record<string, string>;
@@ -12,6 +13,8 @@ export interface SurveyForm {
   system: System;
   /** The revision of the tank that it began from. */
   revision: number;
+  /** The profile that it takes over, if any. */
+  profile: number | null;
 }
 
 /** The survey of a tank as it is kept. */
@@ -22,31 +25,40 @@ export function formOf(tank: Tank, system: System): SurveyForm {
     notes: tank.notes,
     system,
     revision: tank.revision,
+    profile: null,
   };
 }
 
 /** A survey that nothing has been typed into. */
 export function blankForm(system: System): SurveyForm {
   const entries = { name: "", product: "", "shape.kind": "horizontal_cylinder" };
-  return { entries, ports: [], notes: "", system, revision: 0 };
+  return { entries, ports: [], notes: "", system, revision: 0, profile: null };
 }
 
-/** How many parts of deadwood a survey has. */
-export function deadwoodCount(entries: Entries): number {
-  return Object.keys(entries).filter((path) => /^deadwood\[\d+\]\.volume_l$/.test(path)).length;
+/** How many rows of a list a survey has, by one of their columns. */
+export function countRows(entries: Entries, path: string, column: string): number {
+  const start = `${path}[`;
+  const end = `].${column}`;
+  let count = 0;
+  for (const key of Object.keys(entries))
+    if (key.startsWith(start) && key.endsWith(end))
+      count = Math.max(count, Number(key.slice(start.length, -end.length)) + 1 || 0);
+  return count;
 }
 
-/** Take one part of deadwood out and close the gap in the numbering. */
-export function withoutDeadwood(entries: Entries, gone: number): Entries {
+/** Take one row out of a list and close the gap in the numbering. */
+export function withoutRow(entries: Entries, path: string, gone: number): Entries {
   const kept: Entries = {};
-  for (const [path, text] of Object.entries(entries)) {
-    const match = /^deadwood\[(\d+)\](.*)$/.exec(path);
-    const index = Number(match?.[1]);
-    if (!match) kept[path] = text;
-    else if (index !== gone) kept[`deadwood[${index > gone ? index - 1 : index}]${match[2]}`] = text;
+  const start = `${path}[`;
+  for (const [key, text] of Object.entries(entries)) {
+    const close = key.indexOf("]", start.length);
+    const index = key.startsWith(start) ? Number(key.slice(start.length, close)) : NaN;
+    if (Number.isNaN(index)) kept[key] = text;
+    else if (index !== gone) kept[`${start}${index > gone ? index - 1 : index}${key.slice(close)}`] = text;
   }
   return kept;
 }
 
 export type Reading = Schema["SurveyReading"];
 export type FieldRead = Schema["Field"];
+export type { Words };

@@ -9,24 +9,32 @@ const ROW = 28;
 
 interface Props {
   table: Schema["Table"];
+  byUllage: boolean;
   length: Unit;
   volume: Unit;
 }
 
-/** Index of the row nearest to a level. */
+interface Column {
+  name: string;
+  text: (row: number) => string;
+}
+
+/** Index of the row nearest to a level; levels rise, or fall in a table by ullage. */
 function nearest(levels: number[], level: number): number {
+  const falling = (levels[0] ?? 0) > (levels.at(-1) ?? 0);
   let low = 0;
   let high = levels.length - 1;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
-    if ((levels[middle] ?? 0) <= level) low = middle;
+    if ((levels[middle] ?? 0) <= level !== falling) low = middle;
     else high = middle;
   }
-  return level - (levels[low] ?? 0) <= (levels[high] ?? 0) - level ? low : high;
+  const away = (index: number) => Math.abs(level - (levels[index] ?? 0));
+  return away(low) <= away(high) ? low : high;
 }
 
 /** The rows of the table; only those in sight are drawn, and the line's row stays in sight. */
-export function Rows({ table, length, volume }: Props) {
+export function Rows({ table, byUllage, length, volume }: Props) {
   const units = useUnits();
   const { line, move } = useLine();
   const box = useRef<HTMLDivElement>(null);
@@ -49,16 +57,35 @@ export function Rows({ table, length, volume }: Props) {
   };
   const litres = (value: number | undefined) =>
     places(units.convert("volume", value ?? 0, volume), volume.decimals);
-  const u95 = table.u95_l;
+  const percent = (value: number | undefined) => places(value ?? 0, 2);
+  const first: Column = { name: `Innage ${length.name}`, text: (row) => lengths(table.innage_mm[row]) };
+  const ullage: Column = { name: `Ullage ${length.name}`, text: (row) => lengths(table.ullage_mm[row]) };
+  const { u95_l: u95, standard_l: standard, mass_kg: mass } = table;
+  const columns: Column[] = [
+    byUllage ? ullage : first,
+    { name: `Volume ${volume.name}`, text: (row) => litres(table.volume_l[row]) },
+    ...(u95 ? [{ name: `± U ${volume.name}`, text: (row: number) => litres(u95[row]) }] : []),
+    ...(standard ? [{ name: `Standard ${volume.name}`, text: (row: number) => litres(standard[row]) }] : []),
+    ...(mass
+      ? [
+          {
+            name: `Mass ${units.unit("mass").name}`,
+            text: (row: number) => units.number("mass", mass[row] ?? 0),
+          },
+        ]
+      : []),
+    byUllage ? first : ullage,
+    { name: "True %", text: (row) => percent(table.volume_pct[row]) },
+    { name: "Float %", text: (row) => percent(table.linear_pct[row]) },
+    { name: "Float off", text: (row) => signed(table.gap_pct[row] ?? 0) },
+  ];
+  const grid = { "--columns": columns.length } as React.CSSProperties;
   return (
     <div className="rows-box">
-      <div className={u95 ? "rows-head with-u" : "rows-head"} aria-hidden="true">
-        <span>Innage {length.name}</span>
-        <span>Volume {volume.name}</span>
-        {u95 && <span>± U {volume.name}</span>}
-        <span>Ullage {length.name}</span>
-        <span>True %</span>
-        <span>Float %</span>
+      <div className="rows-head" aria-hidden="true" style={grid}>
+        {columns.map((column) => (
+          <span key={column.name}>{column.name}</span>
+        ))}
       </div>
       <div
         ref={box}
@@ -75,20 +102,23 @@ export function Rows({ table, length, volume }: Props) {
               role="row"
               aria-rowindex={index + 1}
               aria-selected={index === here}
-              className={u95 ? "row-line with-u" : "row-line"}
-              style={{ transform: `translateY(${start}px)`, height: ROW }}
+              className="row-line"
+              style={{ ...grid, transform: `translateY(${start}px)`, height: ROW }}
               onClick={() => move(table.innage_mm[index] ?? 0)}
             >
-              <span role="gridcell">{lengths(table.innage_mm[index])}</span>
-              <span role="gridcell">{litres(table.volume_l[index])}</span>
-              {u95 && <span role="gridcell">{litres(u95[index])}</span>}
-              <span role="gridcell">{lengths(table.ullage_mm[index])}</span>
-              <span role="gridcell">{places(table.volume_pct[index] ?? 0, 2)}</span>
-              <span role="gridcell">{places(table.linear_pct[index] ?? 0, 2)}</span>
+              {columns.map((column) => (
+                <span key={column.name} role="gridcell">
+                  {column.text(index)}
+                </span>
+              ))}
             </div>
           ))}
         </div>
       </div>
     </div>
   );
+}
+
+function signed(points: number): string {
+  return `${points > 0 ? "+" : ""}${places(points, 1)}`;
 }

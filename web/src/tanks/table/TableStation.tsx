@@ -1,42 +1,74 @@
-import { useId, useState } from "react";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import Dropdown from "react-bootstrap/Dropdown";
+import { useSearchParams } from "react-router";
 
 import { wordsOf } from "../../api/client";
-import { useUnits } from "../../frame/units";
+import { places, useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
+import { Budget } from "./Budget";
 import { Curve } from "./Curve";
+import { DevicePoints } from "./DevicePoints";
+import { IssuedPane } from "./IssuedPane";
+import { LabelDialog } from "./LabelDialog";
+import { LiquidPane } from "./LiquidPane";
+import { OrderBar } from "./OrderBar";
 import { Rows } from "./Rows";
-import {
-  STEPS,
-  type StepUnit,
-  type TableChoice,
-  tableFile,
-  useTable,
-  useTableChoice,
-  type VolumeUnit,
-} from "./table";
+import { tableFile, useLiquid, useTable, useTableChoice } from "./table";
 
-/** Station Table: the volume table and its curve, both at the line. */
+const PANES = [
+  ["rows", "Rows"],
+  ["uncertainty", "± where from"],
+  ["liquid", "Liquid"],
+  ["device", "Few points"],
+  ["issued", "Issue and compare"],
+] as const;
+type Pane = (typeof PANES)[number][0];
+const ENDINGS = [
+  ["csv", "CSV"],
+  ["xlsx", "XLSX workbook"],
+  ["json", "JSON"],
+  ["pdf", "PDF sheet"],
+] as const;
+
+/** Station Table: the volume table and its curve, both at the line, and what is made of them. */
 export function TableStation({ tank }: { tank: Tank }) {
   const [choice, choose] = useTableChoice(tank.id);
-  const { data, error, isFetching } = useTable(tank.id, choice);
+  const [liquid, setLiquid] = useLiquid(tank.id);
+  const { data, error, isFetching } = useTable(tank.id, choice, liquid);
+  const [params, setParams] = useSearchParams();
+  const [label, setLabel] = useState(false);
   const units = useUnits();
   const length = units.unitByKey(choice.stepUnit);
   const volume = units.unitByKey(choice.volumeUnit);
+  const wanted = params.get("pane");
+  const pane: Pane = PANES.find(([key]) => key === wanted)?.[0] ?? "rows";
+  const worst = data?.worst_gauge;
   return (
     <section aria-label="Table" className="table-station">
       <div className="table-bar">
-        <StepChoice choice={choice} onChange={choose} />
-        <VolumeChoice choice={choice} onChange={choose} />
+        <OrderBar tank={tank.id} choice={choice} onChange={choose} />
         <span className="files">
-          <a className="btn btn-outline-secondary" href={tableFile(tank.id, "csv", choice)} download>
-            CSV
-          </a>
-          <a className="btn btn-outline-secondary" href={tableFile(tank.id, "pdf", choice)} download>
-            PDF sheet
-          </a>
-          <a className="btn btn-outline-secondary" href={`/api/tanks/${tank.id}/file/`} download>
-            Tank file
-          </a>
+          <Dropdown>
+            <Dropdown.Toggle variant="outline-secondary">Files</Dropdown.Toggle>
+            <Dropdown.Menu>
+              {ENDINGS.map(([ending, name]) => (
+                <Dropdown.Item
+                  key={ending}
+                  href={tableFile(tank.id, ending, choice, liquid, units.system)}
+                  download
+                >
+                  Table, {name}
+                </Dropdown.Item>
+              ))}
+              <Dropdown.Item href={`/api/tanks/${tank.id}/file/`} download>
+                Tank file
+              </Dropdown.Item>
+            </Dropdown.Menu>
+          </Dropdown>
+          <Button variant="outline-secondary" onClick={() => setLabel(true)}>
+            QR label
+          </Button>
         </span>
       </div>
       {error && (
@@ -44,88 +76,45 @@ export function TableStation({ tank }: { tank: Tank }) {
           {wordsOf(error)}
         </p>
       )}
-      <Curve volume={volume} />
-      {data && <Rows table={data} length={length} volume={volume} />}
-      {data && (
-        <p className="text-quiet table-words">
-          {data.innage_mm.length.toLocaleString("en").replace(",", "\u202f")} rows in steps of {data.step}
-          {isFetching && ", making the next one…"}
-          {!data.u95_l && ". State ± of the dimensions at Survey to see U on each row."}
-        </p>
-      )}
-    </section>
-  );
-}
-
-interface ChoiceProps {
-  choice: TableChoice;
-  onChange: (choice: TableChoice) => void;
-}
-
-function StepChoice({ choice, onChange }: ChoiceProps) {
-  const id = useId();
-  const named = STEPS.find(([step, unit]) => step === choice.step && unit === choice.stepUnit);
-  const [typing, setTyping] = useState(!named);
-  return (
-    <div className="table-choice">
-      <label htmlFor={id}>Step</label>
-      <select
-        id={id}
-        className="form-select"
-        value={typing || !named ? "other" : named[2]}
-        onChange={(event) => {
-          const chosen = STEPS.find(([, , label]) => label === event.target.value);
-          setTyping(!chosen);
-          if (chosen) onChange({ ...choice, step: chosen[0], stepUnit: chosen[1] });
-        }}
-      >
-        {STEPS.map(([, , label]) => (
-          <option key={label}>{label}</option>
-        ))}
-        <option value="other">other…</option>
-      </select>
-      {(typing || !named) && (
-        <>
-          <input
-            className="form-control mono step-typed"
-            aria-label="Step, a number"
-            value={choice.step}
-            onChange={(event) => onChange({ ...choice, step: event.target.value })}
-          />
-          <select
-            className="form-select"
-            aria-label="Unit of the step"
-            value={choice.stepUnit}
-            onChange={(event) => onChange({ ...choice, stepUnit: event.target.value as StepUnit })}
+      {isFetching && !data && <progress aria-label="Making the table" />}
+      {pane !== "device" && pane !== "issued" && <Curve volume={volume} />}
+      <div className="panes" role="tablist" aria-label="What of the table">
+        {PANES.map(([key, name]) => (
+          <button
+            key={key}
+            type="button"
+            role="tab"
+            aria-selected={pane === key}
+            onClick={() => setParams(key === "rows" ? {} : { pane: key }, { replace: true })}
           >
-            {["mm", "cm", "m", "in", "ft"].map((unit) => (
-              <option key={unit}>{unit}</option>
-            ))}
-          </select>
+            {name}
+          </button>
+        ))}
+      </div>
+      {pane === "rows" && data && (
+        <>
+          <Rows
+            table={data}
+            byUllage={choice.by === "ullage" && data.issued === null}
+            length={length}
+            volume={volume}
+          />
+          <p className="text-quiet table-words">
+            {places(data.innage_mm.length, 0)} rows in steps of {data.step}
+            {data.issued !== null && `, as issued under number ${data.issued}`}
+            {isFetching && ", making the next one…"}
+            {worst &&
+              Math.abs(worst.difference_pct) >= 0.05 &&
+              `. The old float gauge reads ${Math.abs(worst.difference_pct).toFixed(1)} points ${worst.difference_pct > 0 ? "high" : "low"} at ${units.text("length", worst.innage_mm)}: there it is worst`}
+            .{!data.u95_l && " No uncertainty is stated: say at Survey how the dimensions were measured."}
+          </p>
         </>
       )}
-    </div>
-  );
-}
-
-function VolumeChoice({ choice, onChange }: ChoiceProps) {
-  const id = useId();
-  const units = useUnits();
-  return (
-    <div className="table-choice">
-      <label htmlFor={id}>Volume in</label>
-      <select
-        id={id}
-        className="form-select"
-        value={choice.volumeUnit}
-        onChange={(event) => onChange({ ...choice, volumeUnit: event.target.value as VolumeUnit })}
-      >
-        {["l", "m3", "usgal", "impgal"].map((key) => (
-          <option key={key} value={key}>
-            {units.unitByKey(key).name}
-          </option>
-        ))}
-      </select>
-    </div>
+      {pane === "uncertainty" && <Budget tank={tank.id} />}
+      {pane === "liquid" && <LiquidPane tank={tank} liquid={liquid} onChange={setLiquid} />}
+      {pane === "device" && <DevicePoints tank={tank.id} />}
+      {pane === "issued" && <IssuedPane tank={tank} choice={choice} onChoose={choose} />}
+      <LabelDialog tank={tank} show={label} onHide={() => setLabel(false)} />
+    </section>
   );
 }

@@ -7,17 +7,64 @@ import { type System, useUnits } from "../../frame/units";
 export type StepUnit = "mm" | "cm" | "m" | "in" | "ft";
 export type VolumeUnit = "l" | "m3" | "usgal" | "impgal";
 
-/** What a table is made in. */
+/** What a table is made of. */
 export interface TableChoice {
   step: string;
   stepUnit: StepUnit;
   volumeUnit: VolumeUnit;
+  by: "innage" | "ullage";
+  /** The range of innage as typed; empty for all of it. */
+  start: string;
+  end: string;
+  /** The number of an issued table, to be looked at instead of the tank as it stands. */
+  issued: number | null;
 }
 
+const WHOLE = { by: "innage", start: "", end: "", issued: null } as const;
 const USUAL: Record<System, TableChoice> = {
-  metric: { step: "10", stepUnit: "mm", volumeUnit: "l" },
-  us: { step: "1/8", stepUnit: "in", volumeUnit: "usgal" },
+  metric: { step: "10", stepUnit: "mm", volumeUnit: "l", ...WHOLE },
+  us: { step: "1/8", stepUnit: "in", volumeUnit: "usgal", ...WHOLE },
 };
+
+/** A liquid as it was observed, as typed. */
+export interface LiquidTyped {
+  density: string;
+  density_at: string;
+  temperature: string;
+  water: string;
+  standard: "15C" | "60F";
+  /** Whether the table carries its columns. */
+  shown: boolean;
+}
+
+/** The liquid typed for a tank, kept on this device. */
+export function useLiquid(tank: number): [LiquidTyped, (liquid: LiquidTyped) => void] {
+  const { system } = useUnits();
+  const key = `rasante:liquid:${tank}`;
+  const [, redraw] = useState(0);
+  const blank: LiquidTyped = {
+    density: "",
+    density_at: "",
+    temperature: "",
+    water: "",
+    standard: system === "us" ? "60F" : "15C",
+    shown: false,
+  };
+  const kept = localStorage.getItem(key);
+  return [
+    kept ? { ...blank, ...(JSON.parse(kept) as LiquidTyped) } : blank,
+    (next) => {
+      localStorage.setItem(key, JSON.stringify(next));
+      redraw((count) => count + 1);
+    },
+  ];
+}
+
+/** What the API is asked of a liquid. */
+export function liquidQuery({ density, density_at, temperature, water, standard }: LiquidTyped) {
+  const typed = Object.entries({ density, density_at, temperature, water }).filter(([, text]) => text.trim());
+  return { ...Object.fromEntries(typed), standard } as { standard: "15C" | "60F" };
+}
 
 /** The steps offered by name; any other may be typed. */
 export const STEPS: [string, StepUnit, string][] = [
@@ -48,26 +95,49 @@ export function useTableChoice(tank: number): [TableChoice, (choice: TableChoice
   ];
 }
 
+function orderOf(choice: TableChoice, liquid: LiquidTyped, system: System) {
+  const { step, stepUnit, by, start, end, issued } = choice;
+  return {
+    step,
+    step_unit: stepUnit,
+    by,
+    ...(start.trim() ? { start } : {}),
+    ...(end.trim() ? { end } : {}),
+    ...(issued === null ? {} : { issued }),
+    ...(liquid.shown ? liquidQuery(liquid) : {}),
+    system,
+  };
+}
+
 /** The volume table of a tank, by columns. */
-export function useTable(tank: number, { step, stepUnit }: TableChoice) {
+export function useTable(tank: number, choice: TableChoice, liquid: LiquidTyped) {
+  const { system } = useUnits();
+  const query = orderOf(choice, liquid, system);
   return useQuery({
-    queryKey: ["tank", tank, "table", step, stepUnit],
-    queryFn: () =>
-      ask(
-        api.GET("/api/tanks/{id}/table/", {
-          params: { path: { id: tank }, query: { step, step_unit: stepUnit } },
-        }),
-      ),
+    queryKey: ["tank", tank, "table", query],
+    queryFn: () => ask(api.GET("/api/tanks/{id}/table/", { params: { path: { id: tank }, query } })),
     placeholderData: (old) => old,
   });
 }
 
 /** The address of a file of the table. */
-export function tableFile(tank: number, ending: "csv" | "pdf", choice: TableChoice): string {
-  const query = new URLSearchParams({
-    step: choice.step,
-    step_unit: choice.stepUnit,
-    volume_unit: choice.volumeUnit,
-  });
+export function tableFile(
+  tank: number,
+  ending: "csv" | "xlsx" | "json" | "pdf",
+  choice: TableChoice,
+  liquid: LiquidTyped,
+  system: System,
+): string {
+  const order = { ...orderOf(choice, liquid, system), volume_unit: choice.volumeUnit };
+  const query = new URLSearchParams(Object.entries(order).map(([key, value]) => [key, String(value)]));
   return `/api/tanks/${tank}/table.${ending}/?${query}`;
+}
+
+/** The tables issued for a tank, the newest first. */
+export function useIssued(tank: number) {
+  return useQuery({
+    queryKey: ["tank", tank, "issued"],
+    queryFn: () =>
+      ask(api.GET("/api/tanks/{id}/issued/", { params: { path: { id: tank }, query: { page_size: 200 } } })),
+  });
 }

@@ -1,0 +1,176 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import Button from "react-bootstrap/Button";
+import Modal from "react-bootstrap/Modal";
+import { useNavigate } from "react-router";
+
+import { api, ask, Refused, wordsOf } from "../../api/client";
+import { base64Of } from "../../frame/files";
+import { useLatest } from "../../frame/latest";
+import { SitePicker, useSites } from "../SitePicker";
+import type { Tank } from "../tank";
+import { MappingFields } from "./MappingFields";
+import { Preview } from "./Preview";
+import { type ChartFile, type Mapping } from "./chart";
+
+interface Props {
+  show: boolean;
+  onHide: () => void;
+  /** The tank that the chart is to be kept beside; without one, a tank is made of it. */
+  tank?: Tank;
+}
+
+const EMPTY: ChartFile = { text: "", workbook: "", reference_height_mm: null };
+
+/** Takes a chart in from a CSV or XLSX file: looked at with its columns named, then kept. */
+export function ImportChart({ show, onHide, tank }: Props) {
+  const id = useId();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const sites = useSites();
+  const [file, setFile] = useState<ChartFile>({
+    ...EMPTY,
+    reference_height_mm: tank?.facts.drawing.reference_height_mm ?? null,
+  });
+  const [mapping, setMapping] = useState<Mapping | null>(null);
+  const [name, setName] = useState("");
+  const [product, setProduct] = useState("");
+  const [site, setSite] = useState<number | null>(null);
+  const chosenSite = site ?? sites?.[0]?.id ?? null;
+  const given = file.text !== "" || file.workbook !== "";
+  const looked = useLatest(given ? { ...file, mapping } : null, async (body) => {
+    try {
+      return { preview: await ask(api.POST("/api/charts/preview/", { body })), refused: "" };
+    } catch (error) {
+      if (error instanceof Refused) return { preview: null, refused: error.message };
+      throw error;
+    }
+  });
+  const preview = given ? looked?.preview : null;
+  const used = mapping ?? preview?.mapping ?? null;
+  const keep = useMutation({
+    mutationFn: async () => {
+      if (!used) throw new Error("nothing to keep");
+      const body = { ...file, mapping: used, name: name.trim() };
+      if (!tank)
+        return ask(api.POST("/api/charts/tank/", { body: { ...body, product, site: chosenSite ?? 0 } }));
+      await ask(api.POST("/api/tanks/{id}/charts/", { params: { path: { id: tank.id } }, body }));
+      return null;
+    },
+    onSuccess: async (made) => {
+      await queries.invalidateQueries({ queryKey: ["tank"] });
+      await queries.invalidateQueries({ queryKey: ["tanks"] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+      onHide();
+      setFile(EMPTY);
+      setMapping(null);
+      setName("");
+      if (made) await navigate(`/tanks/${made.id}/table`);
+    },
+  });
+
+  async function read(picked: File | undefined) {
+    if (!picked) return;
+    keep.reset();
+    setMapping(null);
+    if (!name) setName(picked.name.replace(/\.[^.]+$/, ""));
+    if (/\.xlsx$/i.test(picked.name)) setFile({ ...file, text: "", workbook: await base64Of(picked) });
+    else setFile({ ...file, text: await picked.text(), workbook: "" });
+  }
+
+  return (
+    <Modal show={show} onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" id={`${id}-title`}>
+          {tank ? `Bring in a chart of ${tank.facts.name}` : "Make a tank of a chart"}
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {!tank && <SitePicker value={chosenSite} onChange={setSite} />}
+        <div className="drop">
+          <label htmlFor={`${id}-file`}>The file: CSV or other text in columns, or XLSX</label>
+          <input
+            id={`${id}-file`}
+            type="file"
+            className="form-control"
+            accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain"
+            onChange={(event) => void read(event.target.files?.[0])}
+          />
+          <label htmlFor={`${id}-text`} className="mt-2">
+            Or paste its rows
+          </label>
+          <textarea
+            id={`${id}-text`}
+            className="form-control mono"
+            rows={3}
+            spellCheck={false}
+            value={file.text}
+            onChange={(event) => {
+              keep.reset();
+              setFile({ ...file, text: event.target.value, workbook: "" });
+            }}
+          />
+        </div>
+        {given && looked?.refused && (
+          <p role="alert" className="problem">
+            {looked.refused}
+          </p>
+        )}
+        {preview && used && (
+          <>
+            <MappingFields
+              mapping={used}
+              columns={Math.max(...preview.head.map((row) => row.length))}
+              head={preview.head}
+              referenceMm={file.reference_height_mm}
+              onChange={setMapping}
+              onReference={(mm) => setFile({ ...file, reference_height_mm: mm })}
+            />
+            <Preview preview={preview} mapping={used} />
+          </>
+        )}
+        <div className="pane-fields mt-2">
+          <div className="pane-field wide">
+            <label htmlFor={`${id}-name`}>{tank ? "Name of the chart" : "Name of the tank"}</label>
+            <input
+              id={`${id}-name`}
+              className="form-control"
+              maxLength={120}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </div>
+          {!tank && (
+            <div className="pane-field wide">
+              <label htmlFor={`${id}-product`}>Product</label>
+              <input
+                id={`${id}-product`}
+                className="form-control"
+                maxLength={60}
+                value={product}
+                onChange={(event) => setProduct(event.target.value)}
+              />
+            </div>
+          )}
+        </div>
+        {keep.error && (
+          <p role="alert" className="problem">
+            {wordsOf(keep.error)}
+          </p>
+        )}
+      </Modal.Body>
+      <Modal.Footer>
+        <span className="text-quiet me-auto">Nothing is kept before you say so.</span>
+        <Button variant="outline-secondary" onClick={onHide}>
+          Back
+        </Button>
+        <Button
+          disabled={!preview?.points || !name.trim() || keep.isPending || (!tank && chosenSite === null)}
+          onClick={() => keep.mutate()}
+        >
+          {keep.isPending ? "Keeping…" : tank ? "Keep this chart" : "Make the tank"}
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  );
+}
