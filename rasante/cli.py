@@ -6,14 +6,20 @@ import argparse
 import json
 import os
 import sys
+from dataclasses import fields
 from pathlib import Path
-from typing import NoReturn
+from typing import NoReturn, TextIO
+
+import numpy as np
 
 from .core.errors import InputError
 from .core.tanks.breakpoints import best_knots
-from .core.tanks.table import Table, make_table, table_at
+from .core.tanks.table import Table, rows_of, table_at
 from .core.tanks.tank_file import LARGEST_FILE, TankFile, read_tank_file
 from .core.units import read_quantity
+
+#: Rows that are made at once.
+_PIECE = 5000
 
 
 def _fail(message: str) -> NoReturn:
@@ -46,12 +52,59 @@ def _length(text: str, option: str) -> float:
         _fail(f"{option}: {error.problems[0].what}")
 
 
+class Progress:
+    """Says on a terminal how far long work has come; into a file or a pipe it says nothing.
+
+    Parameters
+    ----------
+    what : str
+        What is counted.
+    total : int
+        How many there will be.
+    stream : TextIO
+        Where to say it.
+    """
+
+    def __init__(self, what: str, total: int, stream: TextIO) -> None:
+        self.what, self.total, self.stream = what, total, stream
+        self.done = 0
+        self.shown = stream.isatty()
+
+    def add(self, count: int) -> None:
+        """Count some more as done."""
+        self.done += count
+        if self.shown:
+            self.stream.write(f"\r{self.what} {self.done:,} of {self.total:,}")
+            self.stream.flush()
+
+    def end(self) -> None:
+        """Take the line away."""
+        if self.shown:
+            self.stream.write("\r\033[K")
+            self.stream.flush()
+
+
+def _made(file: TankFile, step: float) -> Table:
+    """Make a table piece by piece, with progress where there are many rows."""
+    innage = rows_of(file.tank, step)
+    if len(innage) <= _PIECE:
+        return table_at(file, innage)
+    progress = Progress("rows", len(innage), sys.stderr)
+    pieces = []
+    for start in range(0, len(innage), _PIECE):
+        pieces.append(table_at(file, innage[start : start + _PIECE]))
+        progress.add(len(pieces[-1]))
+    progress.end()
+    columns = zip(*([getattr(piece, field.name) for field in fields(piece)] for piece in pieces), strict=True)
+    return Table(*(None if column[0] is None else np.concatenate(column) for column in columns))
+
+
 def table(arguments: argparse.Namespace) -> None:
     """Print the volume table of a tank file, or the rows of it that a device with few points should get."""
     file = _read_file(arguments.file)
     step = _length(arguments.step, "--step")
     try:
-        made = make_table(file, step)
+        made = _made(file, step)
         if arguments.points is not None:
             knots = best_knots(made.innage_m, made.volume_m3, arguments.points)
             made = table_at(file, made.innage_m[knots])

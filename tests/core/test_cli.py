@@ -14,6 +14,7 @@ from contextlib import closing
 from pathlib import Path
 from unittest import TestCase
 
+from rasante.cli import Progress
 from rasante.core.tanks.tank_file import check_document
 
 from .samples import EXAMPLE, example, text
@@ -55,6 +56,66 @@ class Table(TestCase):
         for step, second in (("2mm", 2.0), ("1cm", 10.0), ("0.1m", 100.0), ("1in", 25.4), ("1ft", 304.8)):
             rows = run("table", "--step", step).stdout.splitlines()
             self.assertEqual(float(rows[2].split(",")[0]), second)
+
+
+class EveryKind(TestCase):
+    """`rasante table` and `rasante level` for every kind of tank, sloped ones too."""
+
+    SHAPES = {
+        "sloped": ({"kind": "box", "length_mm": 3000, "width_mm": 900, "height_mm": 800}, {"slope_mm_per_m": 20}),
+        "sphere": ({"kind": "sphere", "diameter_mm": 2000}, {}),
+        "upright": (
+            {
+                "kind": "vertical_cylinder",
+                "diameter_mm": 2000,
+                "shell_height_mm": 1500,
+                "bottom": {"kind": "torispherical", "dish_radius_mm": 2000, "knuckle_radius_mm": 200},
+                "top": {"kind": "conical", "depth_mm": 300},
+            },
+            {"uncertainty": {"bottom.dish_radius_mm": 10}},
+        ),
+        "prism": (
+            {
+                "kind": "prism",
+                "length_mm": 1500,
+                "section": {"kind": "obround", "width_mm": 900, "height_mm": 1200},
+            },
+            {"measured": {"all": "tape_inside"}},
+        ),
+        "courses": (
+            {"kind": "courses", "courses": [{"circumference_mm": 9000, "plate_mm": 5, "height_mm": 1100}]},
+            {"uncertainty": {"circumference_mm": 5}},
+        ),
+        "points": (
+            {"kind": "points", "points": [[0, 0], [100, 52], [200, 180]]},
+            {"uncertainty": {"volume_pct": 1}},
+        ),
+    }
+
+    def test_tables_and_levels(self) -> None:
+        for name, (shape, keys) in self.SHAPES.items():
+            content = text({"format": "rasante.tank/1", "name": name, "shape": shape, **keys})
+            with self.subTest(name):
+                done = run("table", "--step", "5cm", content=content)
+                self.assertEqual(done.returncode, 0, done.stderr)
+                rows = list(csv.DictReader(io.StringIO(done.stdout)))
+                volumes = [float(row["volume_l"]) for row in rows]
+                self.assertEqual(volumes, sorted(volumes))
+                middle = rows[len(rows) // 2]
+                back = run("level", "--volume", f"{middle['volume_l']}L", content=content)
+                self.assertAlmostEqual(float(back.stdout.split()[0]), float(middle["innage_mm"]), places=2)
+                self.assertEqual(bool(middle["u95_l"]), "uncertainty" in keys or "measured" in keys)
+
+    def test_long_work_says_how_far_it_is_on_a_terminal_only(self) -> None:
+        shown, silent = io.StringIO(), io.StringIO()
+        shown.isatty = lambda: True  # type: ignore[method-assign]
+        for stream in (shown, silent):
+            progress = Progress("rows", 40_000, stream)
+            for _ in range(4):
+                progress.add(10_000)
+            progress.end()
+        self.assertIn("rows 30,000 of 40,000", shown.getvalue())
+        self.assertEqual(silent.getvalue(), "")
 
 
 class Person(TestCase):

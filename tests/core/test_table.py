@@ -7,11 +7,8 @@ from unittest import TestCase
 import numpy as np
 
 from rasante.core.errors import InputError
-from rasante.core.tanks.breakpoints import best_knots, chord_error
-from rasante.core.tanks.table import curve_nodes, make_table, rows_of
-from rasante.core.tanks.tank_file import check_document
-from rasante.core.tanks.tolerances import with_value
-from rasante.core.tanks.uncertainty import volume_uncertainty
+from rasante.core.tanks.table import curve_nodes, make_table, rows_of, ullage_rows_of, worst_linear_gauge
+from rasante.core.tanks.tank_file import TankFile, check_document
 
 from .samples import example, random_level_tank, tank_file, two_to_one
 
@@ -39,33 +36,32 @@ class Rows(TestCase):
         self.assertLess(gap[180], 0)
 
 
+class Ranges(TestCase):
+    def test_a_part_of_the_tank(self) -> None:
+        tank = two_to_one().tank
+        rows = rows_of(tank, 0.1, 0.25, 1.0)
+        np.testing.assert_allclose(rows, [0.25, 0.35, 0.45, 0.55, 0.65, 0.75, 0.85, 0.95, 1.0])
+        for start, end in ((1.0, 0.5), (-0.1, 1.0), (2.4, None), (3.0, None)):
+            with self.assertRaisesRegex(InputError, "is empty"):
+                rows_of(tank, 0.1, start, end)
+
+    def test_by_ullage_from_the_reference_point_down(self) -> None:
+        tank = check_document(example()).tank
+        rows = ullage_rows_of(tank, 0.1)
+        ullage = tank.reference_height_m - rows
+        self.assertTrue(np.all(np.diff(ullage) > 0))
+        self.assertAlmostEqual(ullage[0], 0.15)
+        self.assertAlmostEqual(ullage[-1], 2.55)
+        np.testing.assert_allclose(ullage[1:-1] * 10, np.round(ullage[1:-1] * 10), atol=1e-9)
+
+    def test_the_worst_of_a_linear_gauge(self) -> None:
+        worst = worst_linear_gauge(make_table(two_to_one(), 0.001, uncertainty=False))
+        table = make_table(two_to_one(), 0.0005, uncertainty=False)
+        gap = table.linear_ratio - table.volume_ratio
+        self.assertAlmostEqual(abs(worst.difference), float(np.max(np.abs(gap))), places=6)
+
+
 class Uncertainty(TestCase):
-    """Against Monte Carlo by JCGM 101:2008, with normal draws of each dimension (k = 2)."""
-
-    def test_against_monte_carlo(self) -> None:
-        rng = np.random.default_rng(101)
-        document = example(
-            uncertainty={
-                "diameter_mm": 8,
-                "shell_length_mm": 20,
-                "left_head.depth_mm": 15,
-                "right_head.dish_radius_mm": 30,
-            }
-        )
-        file = check_document(document)
-        levels = np.linspace(0.15, 2.2, 12)
-        ours = volume_uncertainty(file, levels)
-        draws = []
-        for _ in range(2000):
-            shape = document["shape"]
-            for path, half in document["uncertainty"].items():
-                nominal = shape
-                for key in path.split("."):
-                    nominal = nominal[key]
-                shape = with_value(shape, path, nominal + rng.normal(0, half / 2))
-            draws.append(check_document({**document, "shape": shape, "uncertainty": {}}).tank.volume(levels))
-        np.testing.assert_allclose(ours, 2 * np.std(draws, axis=0), rtol=0.08)
-
     def test_one_dimension_is_the_volume_scaled(self) -> None:
         file = tank_file(
             {"kind": "box", "length_mm": 2000, "width_mm": 1000, "height_mm": 1000}, uncertainty={"length_mm": 20}
@@ -75,6 +71,32 @@ class Uncertainty(TestCase):
 
     def test_nothing_stated_is_nothing_claimed(self) -> None:
         self.assertIsNone(make_table(two_to_one(), 0.1).u95_m3)
+
+
+def odd_tanks() -> list[TankFile]:
+    """Sloped, traced, strapped and tabled tanks, whose surfaces jump or bend at some levels."""
+    odd = [[0, 0], [900, 0], [900, 300], [500, 300], [500, 500], [900, 700], [0, 700]]
+    section = {"kind": "polygon", "points_mm": odd}
+    courses = [{"circumference_mm": 9000 - 30 * i, "plate_mm": 5, "height_mm": 900} for i in range(4)]
+    points = [[0, 0], [100, 52], [220, 180], [300, 400]]
+    return (
+        [
+            check_document(example(slope_mm_per_m=slope, gauge_position_mm=gauge))
+            for slope in (3, -40, 577)
+            for gauge in (0, 6000)
+        ]
+        + [
+            tank_file({"kind": "prism", "length_mm": 2000, "section": section}, slope_mm_per_m=slope)
+            for slope in (0, 4, 200)
+        ]
+        + [
+            tank_file({"kind": "prism", "length_mm": 2000, "section": {**section, "corner_radius_mm": 20}}),
+            tank_file({"kind": "courses", "courses": courses, "bottom": {"kind": "conical_inward", "depth_mm": 80}}),
+            tank_file({"kind": "points", "points": points}),
+            tank_file({"kind": "points", "points": points, "between": "straight"}),
+            tank_file({"kind": "sphere", "diameter_mm": 3000}),
+        ]
+    )
 
 
 def follow(innage: np.ndarray, volume: np.ndarray, surface: np.ndarray, levels: np.ndarray) -> np.ndarray:
@@ -94,45 +116,10 @@ def follow(innage: np.ndarray, volume: np.ndarray, surface: np.ndarray, levels: 
 class Curve(TestCase):
     def test_between_nodes_it_is_the_model_to_a_millionth_of_the_capacity(self) -> None:
         rng = np.random.default_rng(3)
-        files = [check_document(example()), *(random_level_tank(rng) for _ in range(25))]
+        files = [check_document(example()), *(random_level_tank(rng) for _ in range(25)), *odd_tanks()]
         for file in files:
             innage, volume, surface = curve_nodes(file.tank)
             levels = np.linspace(0, file.tank.inside_height, 7001)
             drawn = follow(innage, volume, surface, levels)
             worst = np.max(np.abs(drawn - file.tank.volume(levels))) / file.tank.capacity
             self.assertLess(worst, 1e-6)
-
-
-class Breakpoints(TestCase):
-    def test_never_worse_than_even_spacing(self) -> None:
-        rng = np.random.default_rng(5)
-        for _ in range(15):
-            table = make_table(random_level_tank(rng), 0.004, uncertainty=False)
-            rows, count = len(table), int(rng.integers(4, 40))
-            if rows < 2 * count:
-                continue
-            even = np.unique(np.round(np.linspace(0, rows - 1, count)).astype(int))
-            chosen = best_knots(table.innage_m, table.volume_m3, count)
-            self.assertLessEqual(len(chosen), count)
-            self.assertEqual((chosen[0], chosen[-1]), (0, rows - 1))
-            self.assertTrue(np.all(np.diff(chosen) > 0))
-            self.assertLessEqual(
-                chord_error(table.innage_m, table.volume_m3, chosen),
-                chord_error(table.innage_m, table.volume_m3, even) * (1 + 1e-9),
-            )
-
-    def test_twenty_points_for_a_level_cylinder(self) -> None:
-        # 2.4 m × 6 m with two 2:1 heads: even spacing is off by 86.7 L, the best points on the curve by under 19.3 L.
-        file = two_to_one()
-        table = make_table(file, 0.001, uncertainty=False)
-        even = np.linspace(0, 2.4, 20)
-        drawn = np.interp(table.innage_m, even, file.tank.volume(even))
-        self.assertAlmostEqual(float(np.max(np.abs(drawn - table.volume_m3))) * 1000, 86.7, delta=0.1)
-        chosen = best_knots(table.innage_m, table.volume_m3, 20)
-        self.assertLess(chord_error(table.innage_m, table.volume_m3, chosen) * 1000, 19.3)
-
-    def test_room_for_all_rows_keeps_all_rows(self) -> None:
-        table = make_table(two_to_one(), 0.1)
-        self.assertEqual(len(best_knots(table.innage_m, table.volume_m3, 100)), len(table))
-        with self.assertRaises(InputError):
-            best_knots(table.innage_m, table.volume_m3, 1)

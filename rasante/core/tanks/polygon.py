@@ -236,7 +236,8 @@ class Polygon:
 
     def chord(self, depth: npt.ArrayLike) -> Array:
         """Width of the liquid's surface at `depth` [m]; just above it where the width jumps."""
-        h = np.clip(np.asarray(depth, dtype=float), 0, self.height)
+        # At the very top it is the width just below.
+        h = np.clip(np.asarray(depth, dtype=float), 0, self.height * (1 - 1e-10))
         width = np.zeros_like(h)
         for piece, sign, low, high in self._sloping:
             here = (h >= low - 1e-12) & (h < high - 1e-12)

@@ -148,7 +148,9 @@ def moved(document: Mapping[str, Any], key: str, by: float) -> dict[str, Any]:
         return {**document, "shape": {**shape, "courses": rows}}
     if shape["kind"] == "points" and key in ("volume_pct", "level_mm"):
         up, factor = (by, 1.0) if key == "level_mm" else (0.0, 1 + by / 100)
-        pairs = [[level + up, volume * factor] for level, volume in shape["points"]]
+        # Empty is empty: the point that says so stays where it is.
+        empty = shape["points"][0][1]
+        pairs = [[level + up * (volume > empty), volume * factor] for level, volume in shape["points"]]
         return {**document, "shape": {**shape, "points": pairs}}
     section = shape.get("section", {})
     if section.get("kind") == "polygon" and key in ("section.width_mm", "section.height_mm"):
