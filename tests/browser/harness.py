@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import shutil
 import signal
@@ -12,7 +13,9 @@ import tempfile
 import time
 import urllib.error
 import urllib.request
+from functools import cache
 from pathlib import Path
+from typing import Any
 from unittest import TestCase
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
@@ -38,11 +41,25 @@ def free_port() -> int:
         return probe.getsockname()[1]
 
 
+@cache
+def loaded_demo() -> Path:
+    """A folder with the demo data, loaded once for all servers of this process."""
+    folder = Path(tempfile.mkdtemp(prefix="rasante-demo-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    environment = {**os.environ, "RASANTE_DATA": str(folder), "TZ": "UTC"}
+    for command in (("migrate", "--verbosity", "0"), ("load_demo",)):
+        subprocess.run(
+            [sys.executable, "manage.py", *command], cwd=ROOT, env=environment, check=True, stdout=subprocess.DEVNULL
+        )
+    return folder
+
+
 class Server:
     """``rasante demo`` on a port of its own, with its data in a folder of its own."""
 
     def __init__(self) -> None:
         self.data = tempfile.mkdtemp(prefix="rasante-")
+        shutil.copytree(loaded_demo(), self.data, dirs_exist_ok=True)
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.process: subprocess.Popen[bytes] | None = None
@@ -105,6 +122,8 @@ class BrowserTest(TestCase):
     playwright: Playwright
     browser: Browser
     context: BrowserContext
+    #: What the first of a class's tests got at the door; the others come in with it.
+    cookies: list[Any] | None = None
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -123,7 +142,13 @@ class BrowserTest(TestCase):
         self.addCleanup(self.page.context.close)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        sign_in(self.page)
+        if self.cookies is None:
+            sign_in(self.page)
+            type(self).cookies = self.page.context.cookies()
+        else:
+            self.page.context.add_cookies(self.cookies)
+            self.page.goto("/")
+            self.page.get_by_role("heading", name="Needs a person").wait_for()
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [], "the page threw errors")

@@ -206,9 +206,9 @@ class People(BrowserTest):
         page = self.page
         page.goto("/tanks")
         page.get_by_role("button", name="Tank", exact=True).click()
-        expect(page.get_by_role("row").nth(1)).to_contain_text("Header tank")
+        expect(page.get_by_role("row").nth(1)).to_contain_text("Boiler oil, strapped")
         page.get_by_role("button", name=re.compile("^Tank")).click()
-        expect(page.get_by_role("row").nth(1)).to_contain_text("Village vessel")
+        expect(page.get_by_role("row").nth(1)).to_contain_text("Workboat fuel")
         page.get_by_label("Search tanks, products and sites").fill("petrol")
         expect(page.get_by_role("row")).to_have_count(2)
         page.get_by_label("Search tanks, products and sites").fill("nothing such")

@@ -69,8 +69,9 @@ class Reader:
         self.fields[path] = Field(path, state, value, kept, problem, says)
 
     def blame(self, path: str, what: str) -> None:
-        """Lay a problem at the field it belongs to, or at the nearest field above it."""
-        while path not in self.fields and "." in path:
+        """Lay a problem at the field it belongs to, at its row of a list, or at the nearest field above it."""
+        row = re.fullmatch(r"(.*)\[\d+\]", path)
+        while not (row and row[1] in self.fields) and path not in self.fields and "." in path:
             path = path.rpartition(".")[0]
         old = self.fields.get(path)
         self.put(path, "wrong", old.value_mm if old else None, old.kept if old else "", what)

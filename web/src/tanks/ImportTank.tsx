@@ -87,6 +87,10 @@ export function ImportTank({ show, onHide }: Props) {
             id={`${id}-file`}
             type="file"
             className="form-control"
+            onClick={(event) => {
+              // The same file may be picked again once it is put right.
+              event.currentTarget.value = "";
+            }}
             accept=".json,application/json,image/*"
             onChange={(event) => void read(event.target.files?.[0])}
           />

@@ -93,6 +93,10 @@ export function ImportChart({ show, onHide, tank }: Props) {
             id={`${id}-file`}
             type="file"
             className="form-control"
+            onClick={(event) => {
+              // The same file may be picked again once it is put right.
+              event.currentTarget.value = "";
+            }}
             accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain"
             onChange={(event) => void read(event.target.files?.[0])}
           />

@@ -45,35 +45,37 @@ export function Budget({ tank }: { tank: number }) {
               </>
             )}
           </p>
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Dimension</th>
-                <th scope="col" className="number">
-                  ± (k = 2)
-                </th>
-                <th scope="col">Known from</th>
-                <th scope="col">Share of the variance</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.shares.map((share) => (
-                <tr key={share.label}>
-                  <th scope="row">{share.label}</th>
-                  <td className="number mono">{half(share.half_width, share.unit)}</td>
-                  <td>{share.stated ? "stated" : (words?.methods[share.method] ?? "")}</td>
-                  <td>
-                    <span
-                      className="share-bar"
-                      style={{ width: `${share.share_pct * 1.2}px` }}
-                      aria-hidden="true"
-                    />{" "}
-                    <span className="mono">{share.share_pct.toFixed(share.share_pct < 1 ? 2 : 0)} %</span>
-                  </td>
+          <div className="wide-table">
+            <table>
+              <thead>
+                <tr>
+                  <th scope="col">Dimension</th>
+                  <th scope="col" className="number">
+                    ± (k = 2)
+                  </th>
+                  <th scope="col">Known from</th>
+                  <th scope="col">Share of the variance</th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {data.shares.map((share) => (
+                  <tr key={share.label}>
+                    <th scope="row">{share.label}</th>
+                    <td className="number mono">{half(share.half_width, share.unit)}</td>
+                    <td>{share.stated ? "stated" : (words?.methods[share.method] ?? "")}</td>
+                    <td>
+                      <span
+                        className="share-bar"
+                        style={{ width: `${share.share_pct * 1.2}px` }}
+                        aria-hidden="true"
+                      />{" "}
+                      <span className="mono">{share.share_pct.toFixed(share.share_pct < 1 ? 2 : 0)} %</span>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
         </>
       )}
       {data.unstated.length > 0 && (

@@ -88,46 +88,48 @@ export function DevicePoints({ tank }: { tank: number }) {
       )}
       {data && !error && (
         <>
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Chosen</th>
-                <th scope="col" className="number">
-                  Points
-                </th>
-                <th scope="col" className="number">
-                  Worst error
-                </th>
-                <th scope="col" className="number">
-                  of capacity
-                </th>
-                <th scope="col" className="number">
-                  at innage
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {WAYS.map(([key, name]) => (
-                <tr key={key}>
-                  <th scope="row">
-                    <label className="tick">
-                      <input
-                        type="radio"
-                        name={`${id}-way`}
-                        checked={way === key}
-                        onChange={() => setWay(key)}
-                      />{" "}
-                      {name}
-                    </label>
+          <div className="wide-table">
+            <table>
+              <thead>
+                <tr>
+                  <th scope="col">Chosen</th>
+                  <th scope="col" className="number">
+                    Points
                   </th>
-                  <td className="number mono">{data[key].level_mm.length}</td>
-                  <td className="number mono">{units.text("volume", data[key].error_l)}</td>
-                  <td className="number mono">{data[key].error_pct.toFixed(3)} %</td>
-                  <td className="number mono">{units.text("length", data[key].error_at_mm)}</td>
+                  <th scope="col" className="number">
+                    Worst error
+                  </th>
+                  <th scope="col" className="number">
+                    of capacity
+                  </th>
+                  <th scope="col" className="number">
+                    at innage
+                  </th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {WAYS.map(([key, name]) => (
+                  <tr key={key}>
+                    <th scope="row">
+                      <label className="tick">
+                        <input
+                          type="radio"
+                          name={`${id}-way`}
+                          checked={way === key}
+                          onChange={() => setWay(key)}
+                        />{" "}
+                        {name}
+                      </label>
+                    </th>
+                    <td className="number mono">{data[key].level_mm.length}</td>
+                    <td className="number mono">{units.text("volume", data[key].error_l)}</td>
+                    <td className="number mono">{data[key].error_pct.toFixed(3)} %</td>
+                    <td className="number mono">{units.text("length", data[key].error_at_mm)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
           <p>
             <a className="btn btn-outline-secondary" href={address("csv")} download>
               Points, CSV

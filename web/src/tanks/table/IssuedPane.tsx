@@ -40,49 +40,51 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
     <div className="pane">
       <Issue tank={tank} choice={choice} next={(issued?.results[0]?.number ?? 0) + 1} />
       {issued && issued.results.length > 0 && (
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">Number</th>
-              <th scope="col">Issued</th>
-              <th scope="col">Why</th>
-              <th scope="col" className="number">
-                Capacity
-              </th>
-              <th scope="col" className="number">
-                Rows
-              </th>
-              <th scope="col" />
-            </tr>
-          </thead>
-          <tbody>
-            {issued.results.map((one) => (
-              <tr key={one.number}>
-                <th scope="row">{one.number}</th>
-                <td title={clock(one.issued_at)}>
-                  {day(one.issued_at)}, {one.issued_by}
-                </td>
-                <td>{one.why}</td>
-                <td className="number mono">{units.text("volume", one.capacity_l)}</td>
-                <td className="number mono">
-                  {one.row_count} × {one.step}
-                </td>
-                <td>
-                  <Button
-                    size="sm"
-                    variant="outline-secondary"
-                    aria-pressed={choice.issued === one.number}
-                    onClick={() =>
-                      onChoose({ ...choice, issued: choice.issued === one.number ? null : one.number })
-                    }
-                  >
-                    {choice.issued === one.number ? "Shown" : "Show"}
-                  </Button>
-                </td>
+        <div className="wide-table">
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">Number</th>
+                <th scope="col">Issued</th>
+                <th scope="col">Why</th>
+                <th scope="col" className="number">
+                  Capacity
+                </th>
+                <th scope="col" className="number">
+                  Rows
+                </th>
+                <th scope="col" />
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {issued.results.map((one) => (
+                <tr key={one.number}>
+                  <th scope="row">{one.number}</th>
+                  <td title={clock(one.issued_at)}>
+                    {day(one.issued_at)}, {one.issued_by}
+                  </td>
+                  <td>{one.why}</td>
+                  <td className="number mono">{units.text("volume", one.capacity_l)}</td>
+                  <td className="number mono">
+                    {one.row_count} × {one.step}
+                  </td>
+                  <td>
+                    <Button
+                      size="sm"
+                      variant="outline-secondary"
+                      aria-pressed={choice.issued === one.number}
+                      onClick={() =>
+                        onChoose({ ...choice, issued: choice.issued === one.number ? null : one.number })
+                      }
+                    >
+                      {choice.issued === one.number ? "Shown" : "Show"}
+                    </Button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
       <div className="pane-fields">
         <h3>Compare</h3>

@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 
 import type { Schema } from "../../api/client";
-import { places, type Unit, useUnits } from "../../frame/units";
+import { places, type Unit, type Units, useUnits } from "../../frame/units";
 import { useLine } from "../../scaling/line";
 
 const ROW = 28;
@@ -51,35 +51,11 @@ export function Rows({ table, byUllage, length, volume }: Props) {
   useEffect(() => {
     rows.scrollToIndex(here, { align: "center" });
   }, [rows, here, count]);
-  const lengths = (mm: number | undefined) => {
-    const text = places(units.convert("length", mm ?? 0, length), Math.max(length.decimals, 3));
-    return text.replace(/\.?0+$/, "");
-  };
-  const litres = (value: number | undefined) =>
-    places(units.convert("volume", value ?? 0, volume), volume.decimals);
-  const percent = (value: number | undefined) => places(value ?? 0, 2);
-  const first: Column = { name: `Innage ${length.name}`, text: (row) => lengths(table.innage_mm[row]) };
-  const ullage: Column = { name: `Ullage ${length.name}`, text: (row) => lengths(table.ullage_mm[row]) };
-  const { u95_l: u95, standard_l: standard, mass_kg: mass } = table;
-  const columns: Column[] = [
-    byUllage ? ullage : first,
-    { name: `Volume ${volume.name}`, text: (row) => litres(table.volume_l[row]) },
-    ...(u95 ? [{ name: `± U ${volume.name}`, text: (row: number) => litres(u95[row]) }] : []),
-    ...(standard ? [{ name: `Standard ${volume.name}`, text: (row: number) => litres(standard[row]) }] : []),
-    ...(mass
-      ? [
-          {
-            name: `Mass ${units.unit("mass").name}`,
-            text: (row: number) => units.number("mass", mass[row] ?? 0),
-          },
-        ]
-      : []),
-    byUllage ? first : ullage,
-    { name: "True %", text: (row) => percent(table.volume_pct[row]) },
-    { name: "Float %", text: (row) => percent(table.linear_pct[row]) },
-    { name: "Float off", text: (row) => signed(table.gap_pct[row] ?? 0) },
-  ];
-  const grid = { "--columns": columns.length } as React.CSSProperties;
+  const columns = useMemo(
+    () => columnsOf(table, byUllage, length, volume, units),
+    [table, byUllage, length, volume, units],
+  );
+  const grid = useMemo(() => ({ "--columns": columns.length }) as React.CSSProperties, [columns.length]);
   return (
     <div className="rows-box">
       <div className="rows-head" aria-hidden="true" style={grid}>
@@ -97,21 +73,16 @@ export function Rows({ table, byUllage, length, volume }: Props) {
       >
         <div style={{ height: rows.getTotalSize(), position: "relative" }} role="rowgroup">
           {rows.getVirtualItems().map(({ index, start }) => (
-            <div
+            <RowLine
               key={index}
-              role="row"
-              aria-rowindex={index + 1}
-              aria-selected={index === here}
-              className="row-line"
-              style={{ ...grid, transform: `translateY(${start}px)`, height: ROW }}
-              onClick={() => move(table.innage_mm[index] ?? 0)}
-            >
-              {columns.map((column) => (
-                <span key={column.name} role="gridcell">
-                  {column.text(index)}
-                </span>
-              ))}
-            </div>
+              index={index}
+              start={start}
+              selected={index === here}
+              columns={columns}
+              grid={grid}
+              innageMm={table.innage_mm[index] ?? 0}
+              onMove={move}
+            />
           ))}
         </div>
       </div>
@@ -122,3 +93,72 @@ export function Rows({ table, byUllage, length, volume }: Props) {
 function signed(points: number): string {
   return `${points > 0 ? "+" : ""}${places(points, 1)}`;
 }
+
+/** The columns of a table, the one that it steps by first. */
+function columnsOf(
+  table: Schema["Table"],
+  byUllage: boolean,
+  length: Unit,
+  volume: Unit,
+  units: Units,
+): Column[] {
+  const lengths = (mm: number | undefined) => {
+    const text = places(units.convert("length", mm ?? 0, length), Math.max(length.decimals, 3));
+    return text.replace(/\.?0+$/, "");
+  };
+  const litres = (value: number | undefined) =>
+    places(units.convert("volume", value ?? 0, volume), volume.decimals);
+  const percent = (value: number | undefined) => places(value ?? 0, 2);
+  const first: Column = { name: `Innage ${length.name}`, text: (row) => lengths(table.innage_mm[row]) };
+  const ullage: Column = { name: `Ullage ${length.name}`, text: (row) => lengths(table.ullage_mm[row]) };
+  const { u95_l: u95, standard_l: standard, mass_kg: mass } = table;
+  return [
+    byUllage ? ullage : first,
+    { name: `Volume ${volume.name}`, text: (row) => litres(table.volume_l[row]) },
+    ...(u95 ? [{ name: `± U ${volume.name}`, text: (row: number) => litres(u95[row]) }] : []),
+    ...(standard ? [{ name: `Standard ${volume.name}`, text: (row: number) => litres(standard[row]) }] : []),
+    ...(mass
+      ? [
+          {
+            name: `Mass ${units.unit("mass").name}`,
+            text: (row: number) => units.number("mass", mass[row] ?? 0),
+          },
+        ]
+      : []),
+    byUllage ? first : ullage,
+    { name: "True %", text: (row) => percent(table.volume_pct[row]) },
+    { name: "Float %", text: (row) => percent(table.linear_pct[row]) },
+    { name: "Float off", text: (row) => signed(table.gap_pct[row] ?? 0) },
+  ];
+}
+
+interface LineProps {
+  index: number;
+  start: number;
+  selected: boolean;
+  columns: Column[];
+  grid: React.CSSProperties;
+  innageMm: number;
+  onMove: (innageMm: number) => void;
+}
+
+/** One row; drawn again only when it becomes the line's row or ceases to be. */
+const RowLine = memo(function RowLine(props: LineProps) {
+  const { index, start, selected, columns, grid, innageMm, onMove } = props;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 1}
+      aria-selected={selected}
+      className="row-line"
+      style={{ ...grid, transform: `translateY(${start}px)`, height: ROW }}
+      onClick={() => onMove(innageMm)}
+    >
+      {columns.map((column) => (
+        <span key={column.name} role="gridcell">
+          {column.text(index)}
+        </span>
+      ))}
+    </div>
+  );
+});
