@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from functools import cached_property
+from functools import cached_property, lru_cache
 
+import orjson
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -12,6 +13,16 @@ from ..core.errors import InputError
 from ..core.tanks.check import FORMAT
 from ..core.tanks.ports import read_ports
 from ..core.tanks.tank_file import TankFile, check_document
+
+
+@lru_cache(maxsize=1024)
+def _checked(document: bytes) -> TankFile:
+    return check_document(orjson.loads(document))
+
+
+def checked(document: dict) -> TankFile:
+    """Check a document and build its tank, or hand out the one that was built for the same document before."""
+    return _checked(orjson.dumps(document))
 
 
 class Site(models.Model):
@@ -98,7 +109,7 @@ class Tank(models.Model):
     @cached_property
     def file(self) -> TankFile:
         """The checked document, for computing with."""
-        return check_document(self.document)
+        return checked(self.document)
 
     def clean(self) -> None:
         """Check the document and the openings with the core."""

@@ -5,9 +5,11 @@ from __future__ import annotations
 import csv
 import io
 from dataclasses import asdict
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
+import orjson
 
 from ..core.cautions import cautions_for, product_pattern
 from ..core.liquids.correction import STANDARD_NAMES
@@ -20,7 +22,7 @@ from ..core.tanks.limits import limits_of
 from ..core.tanks.solve import Solution
 from ..core.tanks.table import Table
 from ..core.tanks.tank import Tank as CoreTank
-from ..core.tanks.tank_file import TankFile
+from ..core.tanks.tank_file import TankFile, check_document
 from ..core.units import UNITS, System, Unit
 
 #: The API's own units.
@@ -51,6 +53,13 @@ def drawing(tank: CoreTank, document: dict) -> dict[str, Any]:
 
 def facts(file: TankFile) -> dict[str, Any]:
     """Write what is true of a whole tank."""
+    return _facts(orjson.dumps(file.document))
+
+
+@lru_cache(maxsize=1024)
+def _facts(document: bytes) -> dict[str, Any]:
+    # Lists of tanks show the same documents again and again: what does not change is worked out once.
+    file = check_document(orjson.loads(document))
     return {
         "name": file.name,
         "product": file.product,

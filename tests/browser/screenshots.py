@@ -21,12 +21,66 @@ def open_tank(page: Page, name: str, station: str) -> None:
     page.wait_for_timeout(500)
 
 
+def trace(page: Page) -> None:
+    open_tank(page, "Workboat fuel", "Survey")
+    page.get_by_label("Kind").scroll_into_view_if_needed()
+    page.get_by_role("group", name="Traced by").evaluate("e => e.scrollIntoView({block: 'center'})")
+
+
+def solve(page: Page) -> None:
+    page.goto("/tanks/new")
+    for label, typed in (("Name", "Buried at the mill"), ("Inside diameter", "2000 mm")):
+        page.get_by_label(label, exact=True).fill(typed)
+    for head in ("Left head", "Right head"):
+        page.get_by_label(head, exact=True).select_option("Flat")
+    page.get_by_label("Shell length: how it was measured").click()
+    page.get_by_label("Shell length: comes from").select_option("The capacity on the data plate")
+    page.get_by_label("Nominal capacity").fill("10 m3")
+    page.locator(".solved").wait_for()
+    page.get_by_label("Inside diameter", exact=True).evaluate("e => e.scrollIntoView({block: 'start'})")
+    page.mouse.wheel(0, -60)
+
+
+def pane(page: Page, tank: str, name: str) -> None:
+    open_tank(page, tank, "Table")
+    page.get_by_role("tab", name=name).click()
+    page.wait_for_load_state("networkidle")
+
+
+def compare(page: Page) -> None:
+    pane(page, "Quay diesel north", "Issue and compare")
+    page.get_by_label("From", exact=True).select_option(index=3)
+    page.wait_for_timeout(700)
+    page.locator(".compare-words").evaluate("e => e.scrollIntoView({block: 'center'})")
+
+
+def chart(page: Page) -> None:
+    page.goto("/tanks")
+    page.get_by_role("button", name="From a chart").click()
+    rows = "Dip (cm);Content (litre)\n0;0\n10;412,5\n20;1.180,0\n30;2.050,5\n40;2.985,0\n50;3.900,0\n"
+    page.get_by_label("Or paste its rows").fill(rows)
+    page.get_by_role("dialog").get_by_text("6 points").wait_for()
+
+
+def label(page: Page) -> None:
+    open_tank(page, "Workboat fuel", "Table")
+    page.get_by_role("button", name="QR label").click()
+    page.get_by_role("img", name="QR code").wait_for()
+
+
 VIEWS = {
     "board": lambda page: page.goto("/"),
     "tanks": lambda page: page.goto("/tanks"),
-    "new-tank": lambda page: page.goto("/tanks/new"),
     "survey": lambda page: open_tank(page, "Quay diesel south", "Survey"),
-    "table": lambda page: open_tank(page, "Quay diesel north", "Table"),
+    "tracer": trace,
+    "data-plate": solve,
+    "profiles": lambda page: page.goto("/profiles"),
+    "table": lambda page: pane(page, "Quay diesel south", "Rows"),
+    "uncertainty": lambda page: pane(page, "Quay diesel north", "± where from"),
+    "few-points": lambda page: pane(page, "Quay diesel north", "Few points"),
+    "compare": compare,
+    "chart": chart,
+    "label": label,
     "scale": lambda page: open_tank(page, "Header tank", "Scale"),
     "prove-draft": lambda page: open_tank(page, "Process water", "Prove"),
     "prove-signed": lambda page: open_tank(page, "Quay diesel south", "Prove"),

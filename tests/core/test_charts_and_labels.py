@@ -34,6 +34,10 @@ class Charts(TestCase):
             "Dip (cm);Content (litre)\n0;0,0\n10;40,0\n20;110,0\n",
             "Volume [m³]\tLevel [mm]\n0\t0\n0,04\t100\n0,110\t200\n",
             "0 0\n100 40\n200 110\n",
+            '[{"level_mm": 0, "volume_l": 0}, {"level_mm": 100, "volume_l": 40}, {"level_mm": 200, "volume_l": 110}]',
+            '{"points": [{"level_mm": 0, "volume_l": 0}, {"level_mm": 100, "volume_l": 40.0},'
+            ' {"level_mm": 200, "volume_l": 110}]}',
+            '{"columns": {"innage_mm": [0, 100, 200], "volume_l": [0, 40, 110], "u95_l": null}}',
             "Height mm,remark,Volume L\n200,full,110\n0,empty,0\n100,half,40\n",
         ):
             with self.subTest(text):
@@ -70,7 +74,7 @@ class Charts(TestCase):
                 read(text, header=True, level_column=0, volume_column=1)
             self.assertEqual(caught.exception.problems[0].where, where)
             self.assertIn(words, caught.exception.problems[0].what)
-        for text in ("", "\n\n", "one line\n"):
+        for text in ("", "\n\n", "one line\n", "{", "[]", '{"points": 3}', "[1, 2]"):
             with self.assertRaises(InputError):
                 read(text)
 

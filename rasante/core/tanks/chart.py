@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
+from typing import Any, Literal
 
 from ..errors import InputError, Problem
 from ..units import UNITS
@@ -35,7 +36,7 @@ _UNITS = {
 
 
 def read_grid(text: str) -> Grid:
-    """Split a CSV into rows of cells, whatever parts its columns: semicolons, tabs, commas or spaces.
+    """Split a file into rows of cells: a CSV, whatever parts its columns, or JSON as tables and points are handed on.
 
     Raises
     ------
@@ -44,7 +45,10 @@ def read_grid(text: str) -> Grid:
     """
     if len(text) > LARGEST_CSV:
         raise InputError.at("text", f"this is {len(text) / 1e6:.1f} MB; a chart has at most {LARGEST_CSV / 1e6:g} MB")
-    lines = [line for line in text.removeprefix("\ufeff").splitlines() if line.strip()]
+    text = text.removeprefix("\ufeff")
+    if text.lstrip()[:1] in ("{", "["):
+        return _read_json(text)
+    lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
         raise InputError.at("text", "there is nothing in it: pick the file with the chart")
     if len(lines) > _MOST_ROWS:
@@ -64,6 +68,25 @@ def read_grid(text: str) -> Grid:
     except csv.Error as error:
         raise InputError.at("text", f"is no table of text: {error}") from None
     return [[cell.strip() for cell in row] for row in rows]
+
+
+def _read_json(text: str) -> Grid:
+    """Read rows from JSON: a list of objects, or an object that has them as ``points``, or lists as ``columns``."""
+    try:
+        found = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise InputError.at("text", f"begins like JSON and is none: {error}") from None
+    if isinstance(found, dict) and isinstance(found.get("columns"), dict):
+        columns = {str(key): value for key, value in found["columns"].items() if isinstance(value, list)}
+        rows: Any = [dict(zip(columns, cells, strict=False)) for cells in zip(*columns.values(), strict=False)]
+    else:
+        rows = found.get("points") if isinstance(found, dict) else found
+    if not isinstance(rows, list) or not rows or not all(isinstance(row, dict) and row for row in rows):
+        raise InputError.at("text", "holds no rows: a list of objects, or one under points or columns, is read")
+    if len(rows) > _MOST_ROWS:
+        raise InputError.at("text", f"has {len(rows)} rows; at most {_MOST_ROWS} are read")
+    names = [str(name) for name in rows[0]]
+    return [names] + [["" if row.get(name) is None else str(row.get(name)) for name in names] for row in rows]
 
 
 @dataclass(frozen=True)

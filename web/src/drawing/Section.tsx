@@ -224,6 +224,22 @@ function ReferencePoint({ x, y, text, middle }: { x: number; y: number; text: st
   );
 }
 
+/** An opening's name over it; beside the reference point's mark where it would stand on that. */
+function PortName({ name, aside }: { name: string; aside: number }) {
+  if (Math.abs(aside) > 60)
+    return (
+      <text y={-14} textAnchor="middle">
+        {name}
+      </text>
+    );
+  const left = aside <= 0;
+  return (
+    <text x={left ? -32 - aside : 32 - aside} y={-14} textAnchor={left ? "end" : "start"}>
+      {name}
+    </text>
+  );
+}
+
 interface PortsProps {
   ports: PortMark[];
   x: (mm: number) => number;
@@ -231,7 +247,7 @@ interface PortsProps {
   top: (mm: number) => number;
   /** Whether there is room for their names. */
   named: boolean;
-  /** Where the reference point stands: a name there goes under the opening. */
+  /** Where the reference point stands: a name there goes beside it. */
   gauge: number;
 }
 
@@ -246,11 +262,7 @@ function Ports({ ports, x, top, named, gauge }: PortsProps) {
           >
             <title>{`${port.name}: ${port.uses.join(", ")}`}</title>
             <path d="M-4 1v-10h8v10" />
-            {named && (
-              <text y={Math.abs(x(port.positionMm) - gauge) < 34 ? 17 : -14} textAnchor="middle">
-                {port.name}
-              </text>
-            )}
+            {named && <PortName name={port.name} aside={x(port.positionMm) - gauge} />}
           </g>
         ),
       )}

@@ -16,16 +16,17 @@ interface Props {
   label?: string;
 }
 
-/** A tank as a small section, to the same scale as its neighbours. */
+/** A tank as a small section, to the same scale as its neighbours: along, or across where that tells its shape. */
 export function SmallSection({ drawing, pattern, levelMm, scaleMm, width, height, label }: Props) {
   const id = useId();
   const spoken = label ? { role: "img", "aria-label": label } : { "aria-hidden": true };
-  const reach = extent(drawing.along_mm);
+  const polygon = drawing.kind === "prism" ? drawing.across_mm : drawing.along_mm;
+  const reach = extent(polygon);
   const scale = width / scaleMm;
   const middle = (reach.left + reach.right) / 2;
   const x = (mm: number) => width / 2 + (mm - middle) * scale;
   const y = (mm: number) => height - 3 - (mm - reach.bottom) * scale;
-  const path = pathOf(drawing.along_mm, x, y);
+  const path = pathOf(polygon, x, y);
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="small-section" {...spoken}>
       <LiquidPatterns id={id} />

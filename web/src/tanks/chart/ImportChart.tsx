@@ -88,7 +88,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
       <Modal.Body>
         {!tank && <SitePicker value={chosenSite} onChange={setSite} />}
         <div className="drop">
-          <label htmlFor={`${id}-file`}>The file: CSV or other text in columns, or XLSX</label>
+          <label htmlFor={`${id}-file`}>The file: CSV or other text in columns, XLSX, or JSON</label>
           <input
             id={`${id}-file`}
             type="file"
@@ -97,7 +97,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
               // The same file may be picked again once it is put right.
               event.currentTarget.value = "";
             }}
-            accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain"
+            accept=".csv,.txt,.tsv,.json,.xlsx,text/csv,text/plain,application/json"
             onChange={(event) => void read(event.target.files?.[0])}
           />
           <label htmlFor={`${id}-text`} className="mt-2">

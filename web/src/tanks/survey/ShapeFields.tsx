@@ -185,7 +185,8 @@ function Holds({ reading }: { reading: Reading | undefined }) {
   return (
     <p className="capacity">
       Holds <strong className="mono">{units.text("volume", facts.capacity_l)}</strong> to an inside height of{" "}
-      <strong className="mono">{units.text("length", facts.inside_height_mm)}</strong>. Safe fill{" "}
+      <strong className="mono">{units.text("length", facts.inside_height_mm)}</strong>
+      {limits.brim_l < facts.capacity_l - 0.05 && <>, {volume(limits.brim_l)} to the overflow</>}. Safe fill{" "}
       {volume(limits.safe_l)} at <span className="mono">{units.text("length", limits.safe_level_mm)}</span>,
       unpumpable {volume(limits.unpumpable_l)}, usable {volume(limits.usable_l)}.
       {unseen && (
