@@ -184,6 +184,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
             {
                 "solution": None if survey.solution is None else present.solution(survey.solution),
                 "dip": None if dip is None or survey.drawn is None else present.dip(dip, survey.drawn.tank),
+                "crossing_mm": present.crossing(survey.document),
                 "tolerances": [asdict(t) for t in tolerances(survey.drawn.document)] if survey.drawn else [],
                 "fields_read": [asdict(field) for field in survey.fields.values()],
                 "facts": present.facts(survey.drawn) if survey.drawn else None,

@@ -58,6 +58,13 @@ class ChartTankView(APIView):
         return Response(TankSerializer(tank).data, status=201)
 
 
+class ChartView(generics.DestroyAPIView):
+    """One chart."""
+
+    serializer_class = forms.ChartSerializer
+    queryset = Chart.objects.all()
+
+
 class ChartsView(generics.ListAPIView):
     """The charts kept beside a tank."""
 

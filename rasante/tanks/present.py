@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Mapping
 from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
@@ -19,6 +20,7 @@ from ..core.tanks.breakpoints import DevicePoints
 from ..core.tanks.helpers import Dip
 from ..core.tanks.kinds import SHAPES
 from ..core.tanks.limits import limits_of
+from ..core.tanks.polygon import find_crossing
 from ..core.tanks.solve import Solution
 from ..core.tanks.table import Table
 from ..core.tanks.tank import Tank as CoreTank
@@ -122,6 +124,14 @@ def device_points(points: DevicePoints, tank: CoreTank) -> dict[str, Any]:
         "error_pct": points.error_m3 / tank.capacity * 100,
         "error_at_mm": points.error_at_m * 1000,
     }
+
+
+def crossing(document: Mapping[str, Any]) -> list[float] | None:
+    """Tell where a traced section crosses itself, in its corners' own frame [mm]; None if it does not."""
+    section = document.get("shape", {}).get("section", {})
+    points = [(x / 1000, z / 1000) for x, z in section.get("points_mm", ())]
+    found = find_crossing(points) if len(points) > 3 else None
+    return None if found is None else [round(v * 1000, 3) for v in found[2]]
 
 
 def limits(tank: CoreTank) -> dict[str, float | None]:

@@ -203,6 +203,9 @@ class SurveyReadingSerializer(serializers.Serializer):
     solution = SolutionSerializer(allow_null=True)
     dip = DipSerializer(allow_null=True)
     tolerances = ToleranceSerializer(many=True)
+    crossing_mm = serializers.ListField(
+        child=serializers.FloatField(), allow_null=True, help_text="Where a traced section crosses itself, if it does"
+    )
     judgements = JudgementSerializer(many=True)
     port_positions_mm = serializers.ListField(child=serializers.FloatField(allow_null=True))
 

@@ -14,6 +14,7 @@ router.register("profiles", ProfileViewSet)
 urlpatterns = [
     path("words/", WordsView.as_view()),
     path("charts/preview/", chart_api.ChartPreviewView.as_view()),
+    path("charts/<int:pk>/", chart_api.ChartView.as_view()),
     path("charts/tank/", chart_api.ChartTankView.as_view()),
     path("tanks/<int:pk>/charts/", chart_api.ChartsView.as_view()),
     path("tanks/<int:pk>/table/", table_api.TableView.as_view()),

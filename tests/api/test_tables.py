@@ -119,6 +119,10 @@ class Compared(TableTest):
         self.assertEqual(len(against["innage_mm"]), len(against["difference_l"]))
         listed = self.at("charts").json()["results"]
         self.assertEqual(listed[0]["made_by"], "Tess Till")
+        self.refused(self.send("delete", f"charts/{listed[0]['id']}/"), 403)
+        self.client.force_login(self.lead)
+        self.assertEqual(self.send("delete", f"charts/{listed[0]['id']}/").status_code, 204)
+        self.assertEqual(self.at("charts").json()["count"], 0)
 
     def test_what_is_not_there(self) -> None:
         for key in ("table-1", "chart-1", "chart-x", "other"):

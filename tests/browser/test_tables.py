@@ -54,6 +54,7 @@ class Tracer(BrowserTest):
             page.get_by_label(f"corner {number}: across").fill(x)
             page.get_by_label(f"corner {number}: up").fill(z)
         expect(page.get_by_text("at 500 mm across and 250 mm up")).to_be_visible()
+        expect(outline.locator(".tracer-crossing")).to_be_visible()
         expect(page.get_by_role("button", name="Keep this tank")).to_be_disabled()
         page.get_by_label("corner 3: across").fill("1000")
         page.get_by_label("corner 4: across").fill("0")

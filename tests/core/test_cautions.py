@@ -6,7 +6,8 @@ from unittest import TestCase
 
 from rasante.core.cautions import cautions_for, product_names, product_pattern, standing_caution
 from rasante.core.errors import InputError, Problem
-from rasante.core.tanks.kinds import FAMILIES, HEAD_PATTERNS, HEADS, SECTIONS, SHAPES, check_length
+from rasante.core.tanks.build import check_length
+from rasante.core.tanks.kinds import FAMILIES, HEAD_PATTERNS, HEADS, SECTIONS, SHAPES
 from rasante.core.tanks.survey import read_survey
 from rasante.core.units import SYSTEM_UNITS, UNITS
 

@@ -8,6 +8,7 @@ from unittest import TestCase
 import numpy as np
 
 from rasante.core.errors import InputError
+from rasante.core.tanks.build import build_shape
 from rasante.core.tanks.measured import METHODS
 from rasante.core.tanks.tank_file import TankFile, check_document
 from rasante.core.tanks.tolerances import moved, tolerances
@@ -33,8 +34,6 @@ def monte_carlo(file: TankFile, levels: np.ndarray, rng: np.random.Generator) ->
 
 
 def check_shape(document: dict[str, Any]):
-    from rasante.core.tanks.kinds import build_shape
-
     return build_shape(document["shape"], document.get("slope_mm_per_m", 0.0), document.get("gauge_position_mm"))
 
 

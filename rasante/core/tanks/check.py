@@ -7,10 +7,12 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..errors import InputError, Problem
-from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows, build_shape, check_length, check_range
+from .build import build_shape, check_length, check_range
+from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows
 from .lying import STEEPEST
 from .measured import METHODS
 from .tank import Deadwood, Sump, Tank
+from .tolerances import NO_EFFECT, nominal_of, tolerance_keys
 
 FORMAT = "rasante.tank/1"
 KEYS = (
@@ -301,8 +303,6 @@ def _check_deadwood(check: Checker, value: Any) -> tuple[Deadwood, ...]:
 
 
 def _check_uncertainty(check: Checker, root: Mapping[str, Any], shape: Mapping[str, Any]) -> None:
-    from .tolerances import NO_EFFECT, nominal_of, tolerance_keys
-
     known = (*tolerance_keys(root), *NO_EFFECT)
     entries = check.mapping(root.get("uncertainty", {}), "uncertainty")
     if entries is not None:

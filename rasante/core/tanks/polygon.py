@@ -301,19 +301,40 @@ def check_simple(points: Sequence[Point]) -> None:
     for i in range(n):
         if np.hypot(*np.subtract(points[i], points[i - 1])) < 1e-6:
             raise InputError.at(f"points_mm[{i}]", f"corner {i + 1} is the same as the one before: leave one out")
+    found = find_crossing(points)
+    if found is not None:
+        i, j, where = found
+        raise InputError.at(
+            f"points_mm[{j}]",
+            f"the side from corner {j + 1} to {(j + 1) % n + 1} crosses that from corner {i + 1} to {i + 2}, at "
+            f"{where[0] * 1000:.0f} mm across and {where[1] * 1000:.0f} mm up: put the corners in order around the "
+            "section",
+        )
+    x, z = np.array(points).T
+    if abs(np.sum(x * np.roll(z, -1) - np.roll(x, -1) * z)) / 2 < 1e-6:
+        raise InputError.at("points_mm", "all corners lie on one line: the section has no area")
+
+
+def find_crossing(points: Sequence[Point]) -> tuple[int, int, Point] | None:
+    """Find where an outline crosses itself.
+
+    Parameters
+    ----------
+    points : sequence of (x, z)
+        Corners [m] in order.
+
+    Returns
+    -------
+    (int, int, (x, z)) or None
+        The corners that the first two crossing sides begin at, and where they cross [m]; None if none do.
+    """
+    n = len(points)
     for i in range(n):
         for j in range(i + 1, n):
             where = _crossing(points[i], points[(i + 1) % n], points[j], points[(j + 1) % n], j - i in (1, n - 1))
             if where is not None:
-                raise InputError.at(
-                    f"points_mm[{j}]",
-                    f"the side from corner {j + 1} to {(j + 1) % n + 1} crosses that from corner {i + 1} "
-                    f"to {i + 2}, at {where[0] * 1000:.0f} mm across and {where[1] * 1000:.0f} mm up: put the "
-                    "corners in order around the section",
-                )
-    x, z = np.array(points).T
-    if abs(np.sum(x * np.roll(z, -1) - np.roll(x, -1) * z)) / 2 < 1e-6:
-        raise InputError.at("points_mm", "all corners lie on one line: the section has no area")
+                return i, j, where
+    return None
 
 
 def _crossing(a: Point, b: Point, c: Point, d: Point, neighbours: bool) -> Point | None:

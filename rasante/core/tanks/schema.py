@@ -6,8 +6,9 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
+from .build import COLDEST_C, HOTTEST_C, LARGEST_L, LARGEST_MM
 from .check import FORMAT, STEEPEST_MM_PER_M
-from .kinds import COLDEST_C, FAMILIES, HOTTEST_C, LARGEST_L, LARGEST_MM, SHAPES, Dimension, Kind, Rows
+from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows
 from .measured import METHODS
 
 _LENGTH = {"type": "number", "exclusiveMinimum": 0, "maximum": LARGEST_MM}

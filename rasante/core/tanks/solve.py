@@ -11,7 +11,8 @@ from scipy.optimize import brentq
 
 from ..errors import InputError
 from ..units import show
-from .kinds import LARGEST_MM, SHAPES, SMALLEST_MM, build_shape
+from .build import LARGEST_MM, SMALLEST_MM, build_shape
+from .kinds import SHAPES
 from .measured import METHODS
 from .tolerances import tolerances, value_at, with_value
 

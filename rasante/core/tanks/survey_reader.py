@@ -10,8 +10,9 @@ from typing import Any, Literal
 from ..errors import InputError
 from ..odd_units import read_odd, show_slope, show_temperature, with_odd_unit
 from ..units import System, read_number, read_quantity, show, with_unit
+from .build import check_range
 from .helpers import HELPERS, work_out
-from .kinds import FAMILIES, Dimension, Kind, Rows, check_range
+from .kinds import FAMILIES, Dimension, Kind, Rows
 from .polygon import from_widths
 
 State = Literal["empty", "read", "wrong"]

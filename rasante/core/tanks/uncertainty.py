@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import InputError
-from .kinds import build_shape
+from .build import build_shape
 from .measured import BEST, BEST_WITHOUT_STRAP, METHODS, OTHER_HALF_WIDTHS
 from .sections import Array
 from .tank import Tank

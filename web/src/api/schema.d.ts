@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charts/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One chart. */
+        delete: operations["charts_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/charts/preview/": {
         parameters: {
             query?: never;
@@ -1684,6 +1701,8 @@ export interface components {
             solution: components["schemas"]["Solution"] | null;
             dip: components["schemas"]["Dip"] | null;
             tolerances: components["schemas"]["Tolerance"][];
+            /** @description Where a traced section crosses itself, if it does */
+            crossing_mm: number[] | null;
             judgements: components["schemas"]["Judgement"][];
             port_positions_mm: (number | null)[];
         };
@@ -1910,6 +1929,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Board"];
                 };
+            };
+        };
+    };
+    charts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -4,6 +4,7 @@ import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
+import { useDraft } from "../../frame/draft";
 import { useUnits } from "../../frame/units";
 import type { SurveyForm } from "../survey/form";
 import type { Tank } from "../tank";
@@ -105,9 +106,13 @@ interface SaveProps {
 function SaveProfile({ tank, onDone, onBack }: SaveProps) {
   const id = useId();
   const units = useUnits();
-  const [capacity, setCapacity] = useState("");
-  const [overall, setOverall] = useState(tank.entries["how.shape.diameter_mm.outside"] ?? "");
-  const [notes, setNotes] = useState("");
+  const draft = useDraft<{ capacity: string; overall: string; notes: string }>(`rasante:profile:${tank.id}`);
+  const typed = draft.value ?? {
+    capacity: "",
+    overall: tank.entries["how.shape.diameter_mm.outside"] ?? "",
+    notes: "",
+  };
+  const { capacity, overall, notes } = typed;
   const save = useMutation({
     mutationFn: () =>
       ask(
@@ -115,7 +120,10 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
           body: { tank: tank.id, capacity, overall_diameter: overall, notes, system: units.system },
         }),
       ),
-    onSuccess: onDone,
+    onSuccess: async () => {
+      draft.clear();
+      await onDone();
+    },
   });
   const problem = (where: string) => (save.error instanceof Refused ? save.error.at(where) : undefined);
   return (
@@ -127,7 +135,7 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
           className="form-control mono"
           placeholder={units.text("volume", tank.facts.capacity_l)}
           value={capacity}
-          onChange={(event) => setCapacity(event.target.value)}
+          onChange={(event) => draft.change({ ...typed, capacity: event.target.value })}
         />
         <div className="field-says">
           {problem("capacity") ? (
@@ -143,7 +151,7 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
           id={`${id}-d`}
           className="form-control mono"
           value={overall}
-          onChange={(event) => setOverall(event.target.value)}
+          onChange={(event) => draft.change({ ...typed, overall: event.target.value })}
         />
         <div className="field-says">
           {problem("overall_diameter") ? (
@@ -159,7 +167,7 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
         className="form-control"
         maxLength={2000}
         value={notes}
-        onChange={(event) => setNotes(event.target.value)}
+        onChange={(event) => draft.change({ ...typed, notes: event.target.value })}
       />
       <span />
       <div className="site-row">

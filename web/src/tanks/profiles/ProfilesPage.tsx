@@ -63,7 +63,9 @@ export function ProfilesPage() {
               {heading("overall_diameter_mm", `Overall, ${units.unit("length").name}`)}
               <th scope="col">Used by</th>
               {heading("changed_at", "Changed")}
-              <th scope="col" />
+              <th scope="col">
+                <span className="visually-hidden">What can be done</span>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -112,8 +112,8 @@ export function SurveyStation({ tank }: { tank: Tank }) {
           </Button>
         </p>
       )}
-      <ProfileField tank={tank} form={form} changed={changed} onChange={onChange} />
       <SurveyFields words={words} form={form} reading={reading} onChange={onChange} />
+      <ProfileField tank={tank} form={form} changed={changed} onChange={onChange} />
       <DeleteTank tank={tank} />
     </section>
   );

@@ -69,7 +69,7 @@ export function Tracer({ path, entries, reading, onReplace }: Props) {
         )}
         {way === "widths" && crossing?.state === "wrong" && <p className="problem">{crossing.problem}</p>}
       </div>
-      <Outline outline={outline} corners={corners} unit={name} />
+      <Outline outline={outline} corners={corners} crossing={reading?.crossing_mm ?? null} unit={name} />
     </div>
   );
 }
@@ -97,11 +97,13 @@ interface OutlineProps {
   /** The section as the server made it of the corners, if it could. */
   outline: number[][] | null;
   corners: number[][];
+  /** Where the corners' sides cross, if they do. */
+  crossing: number[] | null;
   unit: string;
 }
 
 /** The section to scale as it is typed: the outline that was understood, or the corners that make none yet. */
-function Outline({ outline, corners, unit }: OutlineProps) {
+function Outline({ outline, corners, crossing, unit }: OutlineProps) {
   const units = useUnits();
   const shown = outline ?? corners;
   if (shown.length < 2)
@@ -140,6 +142,14 @@ function Outline({ outline, corners, unit }: OutlineProps) {
           </g>
         );
       })}
+      {!outline && crossing && (
+        <path
+          className="tracer-crossing"
+          d={`M${x(crossing[0] ?? 0) - 9} ${y(crossing[1] ?? 0)}a9 9 0 1 0 18 0a9 9 0 1 0 -18 0`}
+        >
+          <title>Sides cross here</title>
+        </path>
+      )}
       <text x="130" y="234" textAnchor="middle" className="tracer-size">
         {units.number("length", wide)} × {units.number("length", tall)} {unit}
       </text>

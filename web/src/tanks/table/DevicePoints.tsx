@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useId, useState } from "react";
+import { useDeferredValue, useId } from "react";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
+import { useKept } from "../../frame/kept";
 import { places, useUnits } from "../../frame/units";
 
 const WAYS = [
@@ -16,13 +17,14 @@ export function DevicePoints({ tank }: { tank: number }) {
   const units = useUnits();
   const id = useId();
   const us = units.system === "us";
-  const [typed, setTyped] = useState({
+  const [typed, setTyped] = useKept(`rasante:points:${tank}:${units.system}`, {
     count: "20",
     level: us ? "1/16 in" : "1 mm",
     volume: us ? "1 US gal" : "1 L",
+    fixed: true,
+    way: "on_curve" as Way,
   });
-  const [fixed, setFixed] = useState(true);
-  const [way, setWay] = useState<Way>("on_curve");
+  const { fixed, way } = typed;
   const asked = useDeferredValue(typed);
   const query = {
     count: Number(asked.count) || 0,
@@ -76,8 +78,12 @@ export function DevicePoints({ tank }: { tank: number }) {
           />
         </div>
         <label className="tick">
-          <input type="checkbox" checked={fixed} onChange={(event) => setFixed(event.target.checked)} /> Ends
-          exact
+          <input
+            type="checkbox"
+            checked={fixed}
+            onChange={(event) => setTyped({ ...typed, fixed: event.target.checked })}
+          />{" "}
+          Ends exact
         </label>
         {isFetching && <progress aria-label="Choosing the points" />}
       </div>
@@ -116,7 +122,7 @@ export function DevicePoints({ tank }: { tank: number }) {
                           type="radio"
                           name={`${id}-way`}
                           checked={way === key}
-                          onChange={() => setWay(key)}
+                          onChange={() => setTyped({ ...typed, way: key })}
                         />{" "}
                         {name}
                       </label>

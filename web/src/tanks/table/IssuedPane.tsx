@@ -3,6 +3,7 @@ import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
+import { ConfirmDelete } from "../../frame/ConfirmDelete";
 import { clock, day, useDraft } from "../../frame/draft";
 import { useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
@@ -19,6 +20,7 @@ interface Props {
 /** The tables that were issued, issuing the next one, and comparing any two. */
 export function IssuedPane({ tank, choice, onChoose }: Props) {
   const units = useUnits();
+  const queries = useQueryClient();
   const issued = useIssued(tank.id).data;
   const { data: charts } = useQuery({
     queryKey: ["tank", tank.id, "charts"],
@@ -53,7 +55,9 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
                 <th scope="col" className="number">
                   Rows
                 </th>
-                <th scope="col" />
+                <th scope="col">
+                  <span className="visually-hidden">What can be done</span>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -98,6 +102,23 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
         <p className="text-quiet">
           Issue a table or bring in a chart, and it can be compared with the tank here.
         </p>
+      )}
+      {charts && charts.results.length > 0 && (
+        <ul className="charts-kept">
+          {charts.results.map((one) => (
+            <li key={one.id}>
+              {one.name}: {one.point_count} points, brought in {day(one.made_at)} by {one.made_by}{" "}
+              <ConfirmDelete
+                label="Delete"
+                name={one.name}
+                remove={() => ask(api.DELETE("/api/charts/{id}/", { params: { path: { id: one.id } } }))}
+                onDone={() => queries.invalidateQueries({ queryKey: ["tank", tank.id, "charts"] })}
+              >
+                The chart goes; the tank and its issued tables stay.
+              </ConfirmDelete>
+            </li>
+          ))}
+        </ul>
       )}
       <ImportChart show={importing} onHide={() => setImporting(false)} tank={tank} />
     </div>

@@ -34,7 +34,7 @@ const ENDINGS = [
 /** Station Table: the volume table and its curve, both at the line, and what is made of them. */
 export function TableStation({ tank }: { tank: Tank }) {
   const [choice, choose] = useTableChoice(tank.id);
-  const [liquid, setLiquid] = useLiquid(tank.id);
+  const [liquid, setLiquid] = useLiquid(tank);
   const { data, error, isFetching } = useTable(tank.id, choice, liquid);
   const [params, setParams] = useSearchParams();
   const [label, setLabel] = useState(false);

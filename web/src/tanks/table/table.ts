@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 
 import { api, ask } from "../../api/client";
+import { useKept } from "../../frame/kept";
 import { type System, useUnits } from "../../frame/units";
+import type { Tank } from "../tank";
 
 export type StepUnit = "mm" | "cm" | "m" | "in" | "ft";
 export type VolumeUnit = "l" | "m3" | "usgal" | "impgal";
@@ -37,27 +38,18 @@ export interface LiquidTyped {
   shown: boolean;
 }
 
-/** The liquid typed for a tank, kept on this device. */
-export function useLiquid(tank: number): [LiquidTyped, (liquid: LiquidTyped) => void] {
+/** The liquid typed for a tank, kept on this device; its water begins from the day's dip at Survey. */
+export function useLiquid(tank: Tank): [LiquidTyped, (liquid: LiquidTyped) => void] {
   const { system } = useUnits();
-  const key = `rasante:liquid:${tank}`;
-  const [, redraw] = useState(0);
-  const blank: LiquidTyped = {
+  const dipped = tank.entries["dip.read"] === "ullage" ? "" : (tank.entries["dip.water"] ?? "");
+  return useKept<LiquidTyped>(`rasante:liquid:${tank.id}`, {
     density: "",
     density_at: "",
     temperature: "",
-    water: "",
+    water: dipped,
     standard: system === "us" ? "60F" : "15C",
     shown: false,
-  };
-  const kept = localStorage.getItem(key);
-  return [
-    kept ? { ...blank, ...(JSON.parse(kept) as LiquidTyped) } : blank,
-    (next) => {
-      localStorage.setItem(key, JSON.stringify(next));
-      redraw((count) => count + 1);
-    },
-  ];
+  });
 }
 
 /** What the API is asked of a liquid. */
@@ -82,17 +74,7 @@ export const STEPS: [string, StepUnit, string][] = [
 /** The choice for a tank: the system's usual one until another is made, kept on this device. */
 export function useTableChoice(tank: number): [TableChoice, (choice: TableChoice) => void] {
   const { system } = useUnits();
-  const key = `rasante:table:${tank}:${system}`;
-  const [, redraw] = useState(0);
-  const kept = localStorage.getItem(key);
-  const choice = kept ? { ...USUAL[system], ...(JSON.parse(kept) as TableChoice) } : USUAL[system];
-  return [
-    choice,
-    (next) => {
-      localStorage.setItem(key, JSON.stringify(next));
-      redraw((count) => count + 1);
-    },
-  ];
+  return useKept(`rasante:table:${tank}:${system}`, USUAL[system]);
 }
 
 function orderOf(choice: TableChoice, liquid: LiquidTyped, system: System) {
