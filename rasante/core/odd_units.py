@@ -142,8 +142,8 @@ def with_odd_unit(text: str, quantity: str, system: System) -> str:
 
 
 def show_slope(mm_per_m: float) -> str:
-    """Write a slope with its angle."""
-    return f"{mm_per_m:.4g} mm/m ({math.degrees(math.atan(mm_per_m / 1000)):.2f}°)"
+    """Write a slope both ways, with its angle."""
+    return f"{mm_per_m:.4g} mm/m, {mm_per_m * 12 / 1000:.3g} in/ft ({math.degrees(math.atan(mm_per_m / 1000)):.2f}°)"
 
 
 def show_temperature(celsius: float, system: System) -> str:

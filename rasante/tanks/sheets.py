@@ -112,7 +112,9 @@ def table_sheet(made: MadeTable) -> bytes:
             f"Printed at {wider} × {made.step_text} to fit two pages; the whole table is in the CSV file.", 7.5
         )
     u95 = columns[f"u95_{volume.key}"]
-    third = f"± U (k = 2) {volume.name}" if u95 is not None else "% of capacity"
+    if u95 is not None:
+        sheet.paragraph("± U: expanded uncertainty of the volume, k = 2, from the tank's dimensions.", 7.5)
+    third = f"± U {volume.name}" if u95 is not None else "% of capacity"
     by = made.order.by if made.issued is None else "innage"
     rows = list(
         zip(

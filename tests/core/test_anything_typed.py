@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -16,6 +17,7 @@ from rasante.core.scaling.transmitter import check_transmitter, judge_range, rea
 from rasante.core.tanks.kinds import HEADS, SHAPES
 from rasante.core.tanks.survey import read_survey
 from rasante.core.tanks.tank_file import read_tank_file, write_tank_file
+from rasante.core.tanks.uncertainty import volume_uncertainty
 from rasante.core.units import read_quantity
 
 from .test_proof import LEVEL, TANK
@@ -40,7 +42,60 @@ PATHS = ["shape.kind", "name", "product", "reference_height_mm", "gauge_position
 ]  # fmt: skip
 
 
+#: A tank of every kind that may be kept as it stands, to be spoiled in one place or several.
+WHOLE: list[dict[str, str]] = [
+    {"shape.kind": "horizontal_cylinder", "shape.diameter_mm": "2 m", "shape.shell_length_mm": "4 m",
+     "shape.left_head.kind": "ellipsoidal", "shape.left_head.depth_mm": "0.25 D", "shape.right_head.kind": "flat"},
+    {"shape.kind": "vertical_cylinder", "shape.diameter_mm": "2 m", "shape.shell_height_mm": "3 m",
+     "shape.bottom.kind": "conical_inward", "shape.bottom.depth_mm": "200", "shape.top.kind": "hemispherical"},
+    {"shape.kind": "prism", "shape.length_mm": "2 m", "shape.section.kind": "polygon",
+     "shape.section.traced": "widths", "shape.section.widths[0].at_mm": "0", "shape.section.widths[0].width_mm": "40",
+     "shape.section.widths[1].at_mm": "700", "shape.section.widths[1].width_mm": "900 mm"},
+    {"shape.kind": "prism", "shape.length_mm": "2 m", "shape.section.kind": "obround",
+     "shape.section.width_mm": "900 mm", "shape.section.height_mm": "4 ft"},
+    {"shape.kind": "courses", "shape.courses[0].circumference_mm": "9 m", "shape.courses[0].plate_mm": "5 mm",
+     "shape.courses[0].height_mm": "1.5 m"},
+    {"shape.kind": "points", "shape.points[0].level_mm": "0", "shape.points[0].volume_l": "0",
+     "shape.points[1].level_mm": "500", "shape.points[1].volume_l": "900 L"},
+    {"shape.kind": "sphere", "shape.diameter_mm": "3 m"},
+]  # fmt: skip
+SPOILED = [
+    "slope_mm_per_m", "how.slope_mm_per_m", "how.slope_mm_per_m.rise", "how.slope_mm_per_m.over", "measured.all",
+    "measured.diameter_mm", "uncertainty.slope_mm_per_m", "uncertainty.volume_pct", "uncertainty.circumference_mm",
+    "how.shape.diameter_mm", "how.shape.diameter_mm.around", "how.shape.diameter_mm.plate",
+    "how.shape.diameter_mm.capacity", "how.shape.diameter_mm.within", "how.shape.shell_length_mm",
+    "how.shape.shell_length_mm.capacity", "floor_heel_l", "sump.depth_mm", "sump.volume_l", "outlet_height_mm",
+    "overflow_height_mm", "safe_fill_pct", "dip.read", "dip.product", "dip.water", "shape.section.corner_radius_mm",
+    "shape.section.widths[1].at_mm", "shape.section.widths[2].width_mm", "shape.section.points_mm[0].x_mm",
+    "shape.section.traced", "shape.courses[0].plate_mm", "shape.courses[3].height_mm", "shape.strapped_at_c",
+    "shape.points[1].level_mm", "shape.points[1].volume_l", "shape.between", "shape.section.width_mm",
+]  # fmt: skip
+WORDS = st.sampled_from(["capacity", "circumference", "rings", "rise_over_length", "ullage", "strapped", "straight"])
+
+
 class Surveys(TestCase):
+    @settings(max_examples=400, deadline=None)
+    @given(
+        st.sampled_from(WHOLE),
+        st.dictionaries(st.sampled_from(SPOILED), st.one_of(TYPED, WORDS), max_size=6),
+        st.sampled_from(["metric", "us"]),
+    )
+    def test_a_survey_of_any_kind_spoiled_anywhere(self, whole, spoiled, system) -> None:
+        survey = read_survey({"name": "spoiled", **whole, **spoiled}, system)
+        if survey.file is None:
+            self.assertTrue(any(field.problem for field in survey.fields.values()))
+            return
+        tank = survey.file.tank
+        volume = tank.volume(np.linspace(0, tank.inside_height, 200))
+        self.assertTrue(np.all(np.isfinite(volume)) and np.all(np.diff(volume) >= -1e-9 * tank.capacity))
+        u95 = volume_uncertainty(survey.file, np.array([tank.inside_height / 2]))
+        self.assertTrue(u95 is None or np.all(np.isfinite(u95)))
+        # What is kept of it reads back as the same tank, whatever a bare number means by then.
+        kept = {path: field.kept for path, field in survey.fields.items() if field.kept}
+        for other in ("metric", "us"):
+            again = read_survey(kept, other)
+            self.assertEqual(again.require().document, survey.file.document)
+
     @settings(max_examples=300, deadline=None)
     @given(
         st.sampled_from(list(SHAPES)),

@@ -153,7 +153,7 @@ HELPERS: dict[str, Helper] = {
             ("slope_mm_per_m",),
             (
                 Measured("rise", "Rise of the right end", "− if the right end is lower"),
-                Measured("over", "Over", "Between the two spots, along the shell"),
+                Measured("over", "Over", "Between the two spots, the tape held level"),
             ),
             lambda m: m["rise"] / m["over"] if m["over"] else 0.0,
             "rise ÷ length, as mm per m",

@@ -42,7 +42,7 @@ export function Ruler({ max, unit, y, x, side, count, here, decimals = 0 }: Prop
           {places(here, decimals)}
         </text>
       )}
-      <text className="ruler-unit" x={x + out * 2} y={y(max) - 12} textAnchor={anchor}>
+      <text className="ruler-unit" x={x + out * 10} y={y(max) - 12} textAnchor={anchor}>
         {unit}
       </text>
     </g>

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useState } from "react";
+import { createContext, type ReactNode, use, useCallback, useMemo, useState } from "react";
 
 import { api, ask } from "../api/client";
 import { useKeys } from "../frame/keys";
+import { useSteadyQuery } from "../frame/steady";
 import { useUnits } from "../frame/units";
 import { type Curve, type Line, readCurve } from "./curve";
 
@@ -19,15 +20,6 @@ const Context = createContext<LineState | null>(null);
 
 /** What one nudge moves the line by in each system: a millimetre, or an eighth of an inch. */
 const NUDGE = { metric: 1, us: 1 / 8 };
-
-function useSettled<T>(value: T, wait: number): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), wait);
-    return () => clearTimeout(timer);
-  }, [value, wait]);
-  return settled;
-}
 
 /** The line through one tank, for everything on its page. */
 export function LineProvider({ tank, curve, children }: { tank: number; curve: Curve; children: ReactNode }) {
@@ -59,13 +51,12 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
     ArrowUp: (event) => nudge(event.shiftKey ? 10 : 1),
     ArrowDown: (event) => nudge(event.shiftKey ? -10 : -1),
   });
-  const settled = useSettled(level, 120);
-  const { data: exact } = useQuery({
-    queryKey: ["tank", tank, "line", settled],
-    queryFn: () =>
+  const { data: exact } = useSteadyQuery(level, {
+    key: (asked) => ["tank", tank, "line", asked],
+    ask: (asked) =>
       ask(
         api.GET("/api/tanks/{id}/line/", {
-          params: { path: { id: tank }, query: { by: "innage", text: `${settled} mm` } },
+          params: { path: { id: tank }, query: { by: "innage", text: `${asked} mm` } },
         }),
       ),
   });

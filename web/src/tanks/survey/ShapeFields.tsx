@@ -108,7 +108,7 @@ function KindFields({ kind, where, ...props }: Props & { kind: Kind; where: stri
       ) : (
         kind.rows.map((rows) => (
           <div key={rows.key}>
-            <h3 className="rows-title">{rows.label}</h3>
+            <h2 className="rows-title">{rows.label}</h2>
             <RowsFields
               path={`${where}.${rows.key}`}
               label={rows.label}

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-
 import { api, ask, wordsOf } from "../../api/client";
+import { useSteadyQuery } from "../../frame/steady";
 import { useUnits } from "../../frame/units";
 import { useWords } from "../../frame/words";
 import { useLine } from "../../scaling/line";
@@ -10,14 +9,11 @@ export function Budget({ tank }: { tank: number }) {
   const { line } = useLine();
   const units = useUnits();
   const words = useWords();
-  const innage = Math.round(line.innage_mm * 10) / 10;
-  const { data, error } = useQuery({
-    queryKey: ["tank", tank, "budget", innage],
-    queryFn: () =>
-      ask(
-        api.GET("/api/tanks/{id}/budget/", { params: { path: { id: tank }, query: { innage_mm: innage } } }),
-      ),
-    placeholderData: (old) => old,
+  const { data, error } = useSteadyQuery(Math.round(line.innage_mm * 10) / 10, {
+    key: (innage_mm) => ["tank", tank, "budget", innage_mm],
+    ask: (innage_mm) =>
+      ask(api.GET("/api/tanks/{id}/budget/", { params: { path: { id: tank }, query: { innage_mm } } })),
+    keep: true,
   });
   if (error) return <p className="problem">{wordsOf(error)}</p>;
   if (!data) return <progress aria-label="Working out the uncertainty" />;

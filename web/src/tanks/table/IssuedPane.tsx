@@ -91,7 +91,7 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
         </div>
       )}
       <div className="pane-fields">
-        <h3>Compare</h3>
+        <h2 className="pane-title">Compare</h2>
         <Button variant="outline-secondary" onClick={() => setImporting(true)}>
           Bring in a chart
         </Button>

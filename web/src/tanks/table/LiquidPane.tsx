@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
+import { useSteadyQuery } from "../../frame/steady";
 import { useUnits } from "../../frame/units";
 import { useLine } from "../../scaling/line";
 import type { Tank } from "../tank";
@@ -17,13 +17,16 @@ interface Props {
 export function LiquidPane({ tank, liquid, onChange }: Props) {
   const { line } = useLine();
   const units = useUnits();
-  const innage = Math.round(line.innage_mm * 10) / 10;
-  const query = { ...liquidQuery(liquid), system: units.system, innage_mm: innage };
-  const { data, error } = useQuery({
-    queryKey: ["tank", tank.id, "contents", query],
-    queryFn: () => ask(api.GET("/api/tanks/{id}/contents/", { params: { path: { id: tank.id }, query } })),
-    placeholderData: (old) => old,
-    retry: false,
+  const typed = { ...liquidQuery(liquid), system: units.system };
+  const { data, error } = useSteadyQuery(Math.round(line.innage_mm * 10) / 10, {
+    key: (innage_mm) => ["tank", tank.id, "contents", innage_mm, typed],
+    ask: (innage_mm) =>
+      ask(
+        api.GET("/api/tanks/{id}/contents/", {
+          params: { path: { id: tank.id }, query: { ...typed, innage_mm } },
+        }),
+      ),
+    keep: true,
   });
   const problem = (key: string) => (error instanceof Refused ? error.at(key) : undefined);
   const other = error instanceof Refused ? error.problems.filter((one) => !(one.where in liquid)) : [];
