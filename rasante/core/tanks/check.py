@@ -231,7 +231,8 @@ def _check_kind(check: Checker, value: Mapping[str, Any], where: str, kinds: Map
         if rows.key in value:
             _check_rows(check, value[rows.key], _at(where, rows.key), rows)
     for choice in kind.choices:
-        if choice.key in value and value[choice.key] not in choice.options:
+        chosen = value.get(choice.key)
+        if choice.key in value and (not isinstance(chosen, str) or chosen not in choice.options):
             check.add(_at(where, choice.key), f"must be one of {', '.join(choice.options)}")
 
 
@@ -323,5 +324,5 @@ def _check_uncertainty(check: Checker, root: Mapping[str, Any], shape: Mapping[s
     if ways is not None:
         check.keys(ways, "measured", ("all", *known), ())
         for key, way in ways.items():
-            if way not in METHODS:
+            if not isinstance(way, str) or way not in METHODS:
                 check.add(f"measured.{key}", f"must be one of {', '.join(METHODS)}")

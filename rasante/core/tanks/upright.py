@@ -123,13 +123,13 @@ class VerticalCylinder:
         tangent = self._reach(self.bottom)
         in_shell = (h >= tangent) & (h < tangent + self.shell_height_m)
         surface = np.where(in_shell, np.pi * self._radius**2, 0.0) + _end_surface(self.bottom, self._radius, h)
-        # At the brim itself the surface is the one just below it.
-        beneath = np.minimum(h, self.inside_height * (1 - 1e-12))
         if isinstance(self.top, FlatHead):
-            surface = np.where(h >= self.inside_height, np.pi * self._radius**2, surface)
-        depth = self.top.depth(self._radius)
-        mirrored = depth - (beneath - self._top_start())
-        surface = surface + _end_surface(self.top, self._radius, np.where(mirrored >= depth, -1.0, mirrored))
+            # At the brim itself the surface is the one just below it.
+            return np.asarray(np.where(h >= self.inside_height, np.pi * self._radius**2, np.maximum(surface, 0.0)))
+        pieces, depth, start = self.top.pieces(self._radius), self.top.depth(self._radius), self._top_start()
+        into = np.clip(h - start, 0, depth)
+        area = np.pi * radius_at(pieces, depth - into if self.top.inward else into) ** 2
+        surface = surface + np.where(h >= start, -area if self.top.inward else area, 0.0)
         return np.asarray(np.maximum(surface, 0.0))
 
     def outline(self) -> Outline:
