@@ -23,8 +23,13 @@ lint: .venv/test web/node_modules/.done
 	cd web && npx --no-install openapi-typescript src/api/schema.yaml | diff - src/api/schema.d.ts
 	cd web && npm run --silent check
 
-check-core check-api check-browser: check-%: .venv/test
-	$(PY) -W error::RuntimeWarning manage.py test tests.$* $(if $(filter browser,$*),--parallel 2)
+check-core check-api: check-%: .venv/test
+	$(PY) -W error::RuntimeWarning manage.py test tests.$*
+
+# What is timed runs by itself, after the rest.
+check-browser: .venv/test
+	$(PY) -W error::RuntimeWarning manage.py test tests.browser --parallel 2 --exclude-tag timed
+	$(PY) -W error::RuntimeWarning manage.py test tests.browser --tag timed
 
 bench: .venv/test
 	$(PY) -m tests.bench

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.test import tag
 from playwright.sync_api import Page, expect
 
 from .harness import DESK, PHONE, ROOT, BrowserTest, open_page, sign_in
@@ -89,6 +90,7 @@ class Keys(BrowserTest):
         page.keyboard.press("ArrowUp")
         self.assertAlmostEqual(float(slider.get_attribute("aria-valuenow") or 0), before + 11, delta=0.02)
 
+    @tag("timed")
     def test_a_drag_is_followed_within_a_frame(self) -> None:
         page = self.page
         open_tank(page, "Quay diesel north", "Table")

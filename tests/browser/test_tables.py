@@ -10,6 +10,7 @@ import tempfile
 from math import pi
 from pathlib import Path
 
+from django.test import tag
 from playwright.sync_api import Page, expect
 
 from .harness import BrowserTest, open_page, sign_in
@@ -245,6 +246,7 @@ class Label(BrowserTest):
 
 
 class AtTheLine(BrowserTest):
+    @tag("timed")
     def test_a_drag_of_sixty_moves_on_a_sloped_tank(self) -> None:
         page = self.page
         open_tank(page, "Quay diesel south", "Table")
