@@ -210,6 +210,8 @@ class Limits(TestCase):
             ({"safe_fill_pct": 120}, "safe_fill_pct"),
             ({"floor_heel_l": -3}, "floor_heel_l"),
             ({"sump": {"depth_mm": 100}}, "sump.volume_l"),
+            ({"outlet_height_mm": 2390, "safe_fill_pct": 95}, "outlet_height_mm"),
+            ({"overflow_height_mm": 0}, "overflow_height_mm"),
         ):
             with self.assertRaises(InputError) as caught:
                 check_document(example(**keys))

@@ -9,6 +9,7 @@ from typing import Any
 from ..errors import InputError, Problem
 from .build import build_shape, check_length, check_range
 from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows
+from .limits import limits_of
 from .lying import STEEPEST
 from .measured import METHODS
 from .tank import Deadwood, Sump, Tank
@@ -147,7 +148,7 @@ def check_tank(root: Any) -> Tank:
         _check_kind(check, shape, "shape", SHAPES)
     slope = _check_slope(check, root, shape)
     lengths = {
-        key: check.length(root[key], key, may_be_zero=key != "reference_height_mm", signed=key == "outlet_height_mm")
+        key: check.length(root[key], key, may_be_zero=key == "gauge_position_mm", signed=key == "outlet_height_mm")
         for key in ("reference_height_mm", "outlet_height_mm", "overflow_height_mm", "gauge_position_mm")
         if key in root
     }
@@ -187,6 +188,7 @@ def check_tank(root: Any) -> Tank:
         safe / 100 if "safe_fill_pct" in root else None,
     )
     tank.check()
+    limits_of(tank)
     return tank
 
 

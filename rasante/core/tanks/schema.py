@@ -115,7 +115,7 @@ def make_schema() -> dict[str, Any]:
                 "maximum": LARGEST_MM,
                 "description": "Innage at which the suction draws air [mm]; below 0 in the sump",
             },
-            "overflow_height_mm": {**_OPTIONAL_LENGTH, "description": "Innage at which it runs over [mm]"},
+            "overflow_height_mm": {**_LENGTH, "description": "Innage at which it runs over [mm]"},
             "safe_fill_pct": {
                 "type": "number",
                 "exclusiveMinimum": 0,

@@ -20,7 +20,6 @@ from ..units import System, read_number, read_quantity, show, with_unit
 from .check import FORMAT
 from .helpers import DIP_READ, Dip, read_dip
 from .kinds import SHAPES, Dimension
-from .limits import limits_of
 from .measured import METHODS
 from .solve import Solution, solve_dimension
 from .survey_reader import FROM_CAPACITY, Field, Reader
@@ -110,9 +109,7 @@ def read_survey(entries: Mapping[str, str], system: System = "metric") -> Survey
     if not any(field.problem for field in reader.fields.values() if field.path != "name"):
         try:
             drawn = check_document({**document, "name": document["name"] or "unnamed"})
-            limits_of(drawn.tank)
         except InputError as error:
-            drawn = None
             for problem in error.problems:
                 reader.blame(problem.where, problem.what)
     dip = _read_the_dip(reader, drawn)
