@@ -7,14 +7,9 @@ import { levelOf } from "../scaling/curve";
 import { extent, pathOf, topAt } from "./geometry";
 import { LimitFlags } from "./LimitFlags";
 import { LiquidPatterns } from "./patterns";
+import { type PortMark, Ports } from "./Ports";
 import { Ruler } from "./Rulers";
 import { useWidth } from "./useSize";
-
-export interface PortMark {
-  name: string;
-  uses: string[];
-  positionMm: number | null;
-}
 
 interface Props {
   drawing: Schema["Drawing"];
@@ -220,52 +215,6 @@ function ReferencePoint({ x, y, text, middle }: { x: number; y: number; text: st
       <text x={right ? x - 7 : x + 7} y={14} textAnchor={right ? "start" : "end"}>
         {text}
       </text>
-    </g>
-  );
-}
-
-/** An opening's name over it; beside the reference point's mark where it would stand on that. */
-function PortName({ name, aside }: { name: string; aside: number }) {
-  if (Math.abs(aside) > 60)
-    return (
-      <text y={-14} textAnchor="middle">
-        {name}
-      </text>
-    );
-  const left = aside <= 0;
-  return (
-    <text x={left ? -32 - aside : 32 - aside} y={-14} textAnchor={left ? "end" : "start"}>
-      {name}
-    </text>
-  );
-}
-
-interface PortsProps {
-  ports: PortMark[];
-  x: (mm: number) => number;
-  /** Where the shell's top is above a place along the tank. */
-  top: (mm: number) => number;
-  /** Whether there is room for their names. */
-  named: boolean;
-  /** Where the reference point stands: a name there goes beside it. */
-  gauge: number;
-}
-
-function Ports({ ports, x, top, named, gauge }: PortsProps) {
-  return (
-    <g className="ports">
-      {ports.map((port, index) =>
-        port.positionMm === null ? null : (
-          <g
-            key={`${port.name}-${index}`}
-            transform={`translate(${x(port.positionMm)} ${top(port.positionMm)})`}
-          >
-            <title>{`${port.name}: ${port.uses.join(", ")}`}</title>
-            <path d="M-4 1v-10h8v10" />
-            {named && <PortName name={port.name} aside={x(port.positionMm) - gauge} />}
-          </g>
-        ),
-      )}
     </g>
   );
 }

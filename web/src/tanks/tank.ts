@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
-import type { PortMark } from "../drawing/Section";
+import type { PortMark } from "../drawing/Ports";
 import { useUnits } from "../frame/units";
 
 export type Tank = Schema["Tank"];

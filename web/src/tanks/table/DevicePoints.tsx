@@ -145,12 +145,14 @@ export function DevicePoints({ tank }: { tank: number }) {
             </a>
           </p>
           <div className="chosen-points" aria-label="The points chosen" tabIndex={0} role="group">
-            {points?.level_mm.map((mm, index) => (
-              <div key={mm}>
-                {units.number("length", mm)} →{" "}
-                {places(units.toShown("volume", points.volume_l[index] ?? 0), 1)}
-              </div>
-            ))}
+            <div>
+              {points?.level_mm.map((mm, index) => (
+                <div key={mm}>
+                  {units.number("length", mm)} →{" "}
+                  {places(units.toShown("volume", points.volume_l[index] ?? 0), 1)}
+                </div>
+              ))}
+            </div>
           </div>
           <p className="text-quiet">
             {units.unit("length").name} → {units.unit("volume").name}; the device joins them by straight

@@ -16,6 +16,8 @@ interface Props {
 
 interface Column {
   name: string;
+  /** Left out where the screen is narrow. */
+  wide?: boolean;
   text: (row: number) => string;
 }
 
@@ -55,12 +57,21 @@ export function Rows({ table, byUllage, length, volume }: Props) {
     () => columnsOf(table, byUllage, length, volume, units),
     [table, byUllage, length, volume, units],
   );
-  const grid = useMemo(() => ({ "--columns": columns.length }) as React.CSSProperties, [columns.length]);
+  const grid = useMemo(
+    () =>
+      ({
+        "--columns": columns.length,
+        "--narrow": columns.filter((column) => !column.wide).length,
+      }) as React.CSSProperties,
+    [columns],
+  );
   return (
     <div className="rows-box">
       <div className="rows-head" aria-hidden="true" style={grid}>
         {columns.map((column) => (
-          <span key={column.name}>{column.name}</span>
+          <span key={column.name} className={column.wide ? "wide-only" : undefined}>
+            {column.name}
+          </span>
         ))}
       </div>
       <div
@@ -125,9 +136,9 @@ function columnsOf(
           },
         ]
       : []),
-    byUllage ? first : ullage,
+    { ...(byUllage ? first : ullage), wide: true },
     { name: "True %", text: (row) => percent(table.volume_pct[row]) },
-    { name: "Float %", text: (row) => percent(table.linear_pct[row]) },
+    { name: "Float %", wide: true, text: (row) => percent(table.linear_pct[row]) },
     { name: "Float off", text: (row) => signed(table.gap_pct[row] ?? 0) },
   ];
 }
@@ -155,7 +166,7 @@ const RowLine = memo(function RowLine(props: LineProps) {
       onClick={() => onMove(innageMm)}
     >
       {columns.map((column) => (
-        <span key={column.name} role="gridcell">
+        <span key={column.name} role="gridcell" className={column.wide ? "wide-only" : undefined}>
           {column.text(index)}
         </span>
       ))}
