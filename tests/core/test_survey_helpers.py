@@ -8,8 +8,9 @@ from unittest import TestCase
 import numpy as np
 
 from rasante.core.errors import InputError
-from rasante.core.tanks.helpers import HELPERS, helpers_for, work_out
+from rasante.core.tanks.helpers import HELPERS, work_out
 from rasante.core.tanks.limits import limits_of
+from rasante.core.tanks.measured import METHODS
 from rasante.core.tanks.solve import solve_dimension
 from rasante.core.tanks.survey import entries_of, read_survey
 from rasante.core.tanks.tank_file import check_document
@@ -58,11 +59,12 @@ class Helpers(TestCase):
             with self.subTest(key), self.assertRaises(InputError):
                 worked(key, **measures)
 
-    def test_every_field_named_takes_its_helper(self) -> None:
-        self.assertEqual(helpers_for("shape.diameter_mm"), ("outside_less_walls", "circumference", "double_wall"))
-        self.assertEqual(helpers_for("slope_mm_per_m"), ("rise_over_length",))
+    def test_every_helper_says_what_it_fills_and_how_well(self) -> None:
+        filled = {key for key, helper in HELPERS.items() if "shape.diameter_mm" in helper.fields}
+        self.assertEqual(filled, {"outside_less_walls", "circumference", "double_wall"})
         for helper in HELPERS.values():
             self.assertTrue(helper.fields and helper.formula)
+            self.assertIn(helper.method, ("", *METHODS))
 
     def test_a_survey_keeps_what_was_measured_with_what_came_of_it(self) -> None:
         typed = LYING | {

@@ -163,11 +163,6 @@ HELPERS: dict[str, Helper] = {
 }
 
 
-def helpers_for(path: str) -> tuple[str, ...]:
-    """Return the helpers that can fill a survey's field."""
-    return tuple(helper.key for helper in HELPERS.values() if path in helper.fields)
-
-
 @dataclass(frozen=True)
 class Worked:
     """What a helper made of its measures: the value [m], and each measure as it is kept."""

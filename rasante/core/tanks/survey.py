@@ -22,7 +22,7 @@ from .helpers import DIP_READ, Dip, read_dip
 from .kinds import SHAPES, Dimension
 from .measured import METHODS
 from .solve import Solution, solve_dimension
-from .survey_reader import FROM_CAPACITY, Field, Reader
+from .survey_reader import Field, Reader
 from .tank import Tank
 from .tank_file import TankFile, check_document
 from .tolerances import NO_EFFECT, tolerance_keys
@@ -304,6 +304,3 @@ def entries_of(document: Mapping[str, Any]) -> dict[str, str]:
         if key not in ("format", "name", "product"):
             write(value, key)
     return entries
-
-
-__all__ = ["FROM_CAPACITY", "Field", "Survey", "entries_of", "judge_reference", "read_survey"]

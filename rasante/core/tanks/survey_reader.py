@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from ..errors import InputError
 from ..odd_units import read_odd, show_slope, show_temperature, with_odd_unit
-from ..units import System, read_number, read_quantity, show, with_unit
+from ..units import System, read_number, read_quantity, with_unit
 from .build import check_range
 from .helpers import HELPERS, work_out
 from .kinds import FAMILIES, Dimension, Kind, Rows
@@ -274,7 +274,3 @@ class Reader:
             return
         self.put(f"{where}.{rows.key}", "read")
         into[rows.key] = [[round(x * 1000, 9), round(z * 1000, 9)] for x, z in points]
-
-    def show_length(self, metres: float) -> str:
-        """Write a length in the survey's system."""
-        return show(metres, "length", self.system)
