@@ -17,6 +17,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from .core.errors import InputError, Problem
+from .core.units import SYSTEMS, System
 
 
 class JSONRenderer(renderers.BaseRenderer):
@@ -107,6 +108,14 @@ def checked(form_class: type[serializers.Serializer], request: Request) -> dict[
     form = form_class(data=request.data)
     form.is_valid(raise_exception=True)
     return form.validated_data
+
+
+def system_of(request: Request) -> System:
+    """Return the system of units that an address asks for, metric if it says nothing."""
+    system = request.query_params.get("system", "metric")
+    if system not in SYSTEMS:
+        raise InputError.at("system", f"must be one of {', '.join(SYSTEMS)}")
+    return system
 
 
 def attachment(content: bytes | str, content_type: str, name: str) -> HttpResponse:

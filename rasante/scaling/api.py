@@ -17,20 +17,13 @@ from ..core.errors import InputError
 from ..core.scaling.line import MOVED_BY, find_line, read_line
 from ..core.scaling.transmitter import check_transmitter, judge_range, read_transmitter
 from ..core.units import SYSTEMS
-from ..http import attachment, checked
+from ..http import attachment, checked, system_of
 from ..tanks.models import Tank
 from . import board, present, services, sheets
 from . import serializers as forms
 from .models import Proof
 
 SYSTEM = OpenApiParameter("system", str, enum=SYSTEMS)
-
-
-def _system(request) -> str:
-    system = request.query_params.get("system", "metric")
-    if system not in SYSTEMS:
-        raise InputError.at("system", f"must be one of {', '.join(SYSTEMS)}")
-    return system
 
 
 def _tank(pk: int) -> Tank:
@@ -43,7 +36,7 @@ class BoardView(APIView):
     @extend_schema(parameters=[SYSTEM], responses=forms.BoardSerializer, operation_id="board")
     def get(self, request):
         """Give every tank with its work, and what needs a person."""
-        return Response(board.board(_system(request)))
+        return Response(board.board(system_of(request)))
 
 
 class StationsView(APIView):
@@ -52,7 +45,7 @@ class StationsView(APIView):
     @extend_schema(parameters=[SYSTEM], responses=forms.StationSerializer(many=True), operation_id="tank_stations")
     def get(self, request, pk: int):
         """Give its stations."""
-        return Response(board.stations(get_object_or_404(board.tanks_with_work(), pk=pk), _system(request)))
+        return Response(board.stations(get_object_or_404(board.tanks_with_work(), pk=pk), system_of(request)))
 
 
 class LineView(APIView):
@@ -73,7 +66,7 @@ class LineView(APIView):
         transmitter = services.transmitter_of(tank)
         scaled = transmitter.scaled if transmitter else None
         by, text = request.query_params.get("by", "innage"), request.query_params.get("text", "")
-        innage = find_line(tank.file, scaled, by, text, _system(request))
+        innage = find_line(tank.file, scaled, by, text, system_of(request))
         return Response(present.line(read_line(tank.file, scaled, innage)))
 
 
@@ -101,7 +94,7 @@ class ScaleView(APIView):
     def get(self, request, pk: int):
         """Give its transmitter, if any, and how it fits."""
         tank = _tank(pk)
-        return self._answer(tank, services.transmitter_of(tank), _system(request))
+        return self._answer(tank, services.transmitter_of(tank), system_of(request))
 
     @extend_schema(
         request=forms.TransmitterInputSerializer, responses=forms.ScaleSerializer, operation_id="tank_scale_keep"

@@ -21,7 +21,7 @@ from ..core.tanks.breakpoints import fit_device
 from ..core.tanks.table import Table, worst_linear_gauge
 from ..core.tanks.uncertainty import budget_at
 from ..core.units import SYSTEMS, UNITS, read_number, read_quantity
-from ..http import attachment, checked
+from ..http import attachment, checked, system_of
 from . import files, issued, present, services, sheets
 from . import table_serializers as forms
 from .models import IssuedTable, Tank
@@ -62,25 +62,18 @@ def tank_at(pk: int) -> Tank:
     return get_object_or_404(Tank.objects.select_related("site", "changed_by", "profile"), pk=pk)
 
 
-def _system(request) -> Any:
-    system = request.query_params.get("system", "metric")
-    if system not in SYSTEMS:
-        raise InputError.at("system", f"must be one of {', '.join(SYSTEMS)}")
-    return system
-
-
 def _liquid(request, tank: Tank) -> Liquid:
     standard = request.query_params.get("standard", "15C")
     if standard not in STANDARDS:
         raise InputError.at("standard", f"must be one of {', '.join(STANDARDS)}")
     entries = {key: request.query_params.get(key, "") for key in _LIQUID_KEYS}
-    return read_liquid(tank.product, entries, standard, _system(request))
+    return read_liquid(tank.product, entries, standard, system_of(request))
 
 
 def _order(request) -> services.TableOrder:
     query = request.query_params
     step = services.read_step(query.get("step", "10"), query.get("step_unit", "mm"))
-    system = _system(request)
+    system = system_of(request)
     start, end = query.get("start", ""), query.get("end", "")
     by = query.get("by", "innage")
     if by not in ("innage", "ullage"):
@@ -142,7 +135,7 @@ class TableView(_TableView):
                 "standard_l": extra.get("standard_l"),
                 "mass_kg": extra.get("mass_kg"),
                 "worst_gauge": {"innage_mm": worst.innage_m * 1000, "difference_pct": worst.difference * 100},
-                "liquid": None if made.liquid is None else present.liquid(made.liquid, _system(request)),
+                "liquid": None if made.liquid is None else present.liquid(made.liquid, system_of(request)),
             }
         )
 
@@ -228,14 +221,14 @@ class ContentsView(APIView):
                 "water_l": found.water_m3 * 1000,
                 "standard_l": found.standard_m3 * 1000,
                 "mass_kg": found.mass_kg,
-                "liquid": present.liquid(liquid, _system(request)),
+                "liquid": present.liquid(liquid, system_of(request)),
             }
         )
 
 
 def _fitted(request, tank: Tank) -> dict[str, Any]:
     query = request.query_params
-    system = _system(request)
+    system = system_of(request)
     count = query.get("count", "20")
     if not count.isdecimal() or len(count) > 6:
         raise InputError.at("count", f"“{count[:20]}” is not a count of points")
