@@ -18,7 +18,7 @@ from ..core.liquids.liquid import Liquid
 from ..core.tanks.table import Table
 from ..core.units import Unit
 from . import present
-from .models import IssuedTable, Tank
+from .models import IssuedTable, Tank, checked
 from .services import TableOrder
 
 
@@ -65,7 +65,8 @@ def liquid_columns(made: MadeTable, volume: Unit) -> dict[str, np.ndarray]:
     """Write what the liquid adds to a table: standard volume and mass of the product, water left out."""
     if made.liquid is None:
         return {}
-    tank, liquid = made.tank.file.tank, made.liquid
+    # An issued table's water lies in the tank as it was known then.
+    tank, liquid = checked(made.document).tank, made.liquid
     water = np.minimum(float(tank.volume(liquid.water_m)), made.table.volume_m3) if liquid.water_m > 0 else 0.0
     standard = (made.table.volume_m3 - water) * liquid.correction
     return {

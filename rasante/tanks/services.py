@@ -14,7 +14,7 @@ from django.db import transaction
 from ..core.errors import InputError
 from ..core.tanks.label import is_label, read_label
 from ..core.tanks.survey import entries_of, read_survey
-from ..core.tanks.table import Table, rows_of, table_at, ullage_rows_of
+from ..core.tanks.table import Table, make_table
 from ..core.tanks.tank_file import TankFile, check_document, read_tank_file
 from ..core.units import UNITS, System, Unit, read_number
 from ..http import Conflict
@@ -203,8 +203,7 @@ class TableOrder:
 @lru_cache(maxsize=64)
 def _table(document: bytes, step_m: float, start_m: float, end_m: float | None, by: str) -> Table:
     file = check_document(orjson.loads(document))
-    rows = (ullage_rows_of if by == "ullage" else rows_of)(file.tank, step_m, start_m, end_m)
-    return table_at(file, rows)
+    return make_table(file, step_m, start_m=start_m, end_m=end_m, by=by)
 
 
 def table_of(file: TankFile, order: TableOrder) -> Table:

@@ -196,6 +196,16 @@ class Liquids(TableTest):
         rows = self.at("table.csv", step="100", step_unit="mm", **self.QUERY).content.decode().splitlines()
         self.assertTrue(rows[0].endswith("standard_l,mass_kg"))
 
+    def test_an_issued_table_keeps_the_water_of_its_own_tank(self) -> None:
+        self.issue(step="100")
+        query = {"step": "100", "step_unit": "mm", "issued": "1", **self.QUERY, "water": "300 mm"}
+        before = self.at("table", **query).json()
+        self.resurvey(**{"shape.shell_length_mm": "9 m"})
+        after = self.at("table", **query).json()
+        self.assertEqual(after["standard_l"], before["standard_l"])
+        self.assertEqual(after["mass_kg"], before["mass_kg"])
+        self.assertGreater(self.at("table", **query | {"issued": ""}).json()["mass_kg"][12], after["mass_kg"][12])
+
     def test_bad_liquids_are_refused_at_their_field(self) -> None:
         for query, where in (
             ({"density": "1 kg/m3"}, "density"),

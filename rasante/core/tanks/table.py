@@ -107,7 +107,12 @@ def ullage_rows_of(tank: Tank, step_m: float, start_m: float = 0.0, end_m: float
 
 
 def make_table(
-    file: TankFile, step_m: float, uncertainty: bool = True, start_m: float = 0.0, end_m: float | None = None
+    file: TankFile,
+    step_m: float,
+    uncertainty: bool = True,
+    start_m: float = 0.0,
+    end_m: float | None = None,
+    by: str = "innage",
 ) -> Table:
     """Make the volume table of a tank.
 
@@ -116,18 +121,21 @@ def make_table(
     file : TankFile
         The tank.
     step_m : float
-        Step of innage [m].
+        Step of innage or ullage [m].
     uncertainty : bool
         Whether to work out U for every row.
     start_m, end_m : float
-        The range [m]; the whole inside height if not given.
+        The range of innage [m]; the whole inside height if not given.
+    by : {"innage", "ullage"}
+        What the rows step by.
 
     Raises
     ------
     InputError
         As `rows_of`.
     """
-    return table_at(file, rows_of(file.tank, step_m, start_m, end_m), uncertainty)
+    rows = ullage_rows_of if by == "ullage" else rows_of
+    return table_at(file, rows(file.tank, step_m, start_m, end_m), uncertainty)
 
 
 def table_at(file: TankFile, innage: Array, uncertainty: bool = True) -> Table:

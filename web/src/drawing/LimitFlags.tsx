@@ -1,4 +1,5 @@
 import type { Schema } from "../api/client";
+import { useUnits } from "../frame/units";
 
 interface Props {
   limits: Schema["Limits"];
@@ -12,6 +13,7 @@ interface Props {
 
 /** The levels that bound the tank's use, as flags inside the shell's left side. */
 export function LimitFlags({ limits, topMm, x, y, line }: Props) {
+  const units = useUnits();
   const flags: [string, number][] = [];
   if (limits.brim_level_mm < topMm - 0.5) flags.push(["overflow", limits.brim_level_mm]);
   if (limits.safe_level_mm < limits.brim_level_mm - 0.5) flags.push(["safe fill", limits.safe_level_mm]);
@@ -27,7 +29,7 @@ export function LimitFlags({ limits, topMm, x, y, line }: Props) {
     <g className="limit-flags">
       {flags.map(([name, level]) => (
         <g key={name}>
-          <title>{`${name} at ${level.toFixed(0)} mm`}</title>
+          <title>{`${name} at ${units.text("length", level)}`}</title>
           <path d={`M${x} ${y(level)}h22M${x} ${y(level)}l8 -4v8z`} />
         </g>
       ))}

@@ -105,7 +105,7 @@ export function Section(props: Props) {
           <g clipPath={`url(#${id}-shell)`} className="deadwood">
             {drawing.deadwood_mm.map(([from = 0, to = 0]) => (
               <rect key={`${from}-${to}`} x={middle - 5} width={10} y={y(to)} height={(to - from) * scale}>
-                <title>{`deadwood from ${from.toFixed(0)} to ${to.toFixed(0)} mm`}</title>
+                <title>{`deadwood from ${units.text("length", from)} to ${units.text("length", to)}`}</title>
               </rect>
             ))}
           </g>

@@ -139,7 +139,7 @@ function columnsOf(
     { ...(byUllage ? first : ullage), wide: true },
     { name: "True %", text: (row) => percent(table.volume_pct[row]) },
     { name: "Float %", wide: true, text: (row) => percent(table.linear_pct[row]) },
-    { name: "Float off", text: (row) => signed(table.gap_pct[row] ?? 0) },
+    { name: "Float off, points", text: (row) => signed(table.gap_pct[row] ?? 0) },
   ];
 }
 

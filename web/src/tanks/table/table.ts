@@ -82,10 +82,8 @@ function orderOf(choice: TableChoice, liquid: LiquidTyped, system: System) {
   return {
     step,
     step_unit: stepUnit,
-    by,
-    ...(start.trim() ? { start } : {}),
-    ...(end.trim() ? { end } : {}),
-    ...(issued === null ? {} : { issued }),
+    // An issued table is what it is: by innage, and whole.
+    ...(issued === null ? { by, ...(start.trim() && { start }), ...(end.trim() && { end }) } : { issued }),
     ...(liquid.shown ? liquidQuery(liquid) : {}),
     system,
   };
