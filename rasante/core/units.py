@@ -96,6 +96,7 @@ _SPELLINGS: dict[str, str] = {
     **dict.fromkeys(("%", "pct", "percent", "per cent"), "pct"),
 }
 _GALLON = ("gal", "gallon", "gallons", "gals")
+_BARE_GALLON = re.compile(r"((?:us|imp|imperial|uk)\s+)?(?:gallons?|gals?)\b", re.IGNORECASE)
 _OVERSIZE = {"km": 1000.0, "mi": 1609.344, "mile": 1609.344, "miles": 1609.344}
 
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
@@ -263,9 +264,11 @@ _EXAMPLES = {"length": "1600 mm or 5' 3 1/4\"", "volume": "3500 L", "current": "
 
 
 def with_unit(text: str, quantity: str, system: System) -> str:
-    """Write the unit that was meant behind a bare number; text that names a unit already stays as it is."""
+    """Write the unit that was meant behind a bare number, and which gallon; other text stays as it is."""
     bare = text.strip()
-    if not bare or re.search(r"[^\W\d_]|['\"%’′”″]", bare):
+    if quantity == "volume" and system == "us":
+        text = _BARE_GALLON.sub(lambda found: found[0] if found[1] else "US gal", text)
+    if not bare or re.search(r"[^\W\d_]|['\"%’′”″]", re.sub(f"[{''.join(_VULGAR)}]", "", bare)):
         return text
     return f"{bare} {UNITS[SYSTEM_UNITS[system][quantity]].name}"
 

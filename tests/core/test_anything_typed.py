@@ -6,7 +6,7 @@ import math
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from rasante.core.errors import InputError
@@ -80,6 +80,8 @@ class Surveys(TestCase):
         st.dictionaries(st.sampled_from(SPOILED), st.one_of(TYPED, WORDS), max_size=6),
         st.sampled_from(["metric", "us"]),
     )
+    @example(WHOLE[0], {"floor_heel_l": "½"}, "us")
+    @example(WHOLE[0], {"floor_heel_l": "0 gal"}, "us")
     def test_a_survey_of_any_kind_spoiled_anywhere(self, whole, spoiled, system) -> None:
         survey = read_survey({"name": "spoiled", **whole, **spoiled}, system)
         if survey.file is None:

@@ -97,12 +97,29 @@ class OtherQuantities(TestCase):
         for text, kept in (
             ("1700", "1700 in"),
             (" 1 1/2 ", "1 1/2 in"),
+            ("½", "½ in"),
+            ("5 ¼", "5 ¼ in"),
+            ("5 ¼ ft", "5 ¼ ft"),
             ("5'3", "5'3"),
             ("12 mm", "12 mm"),
             ("", ""),
         ):
             self.assertEqual(with_unit(text, "length", "us"), kept)
         self.assertEqual(with_unit("-14", "volume", "metric"), "-14 L")
+
+    def test_a_bare_gallon_is_kept_as_the_one_that_was_meant(self) -> None:
+        kept = {
+            "40gal": "40US gal",
+            "40 Gallons": "40 US gal",
+            "40 US gal": "40 US gal",
+            "9 imp  gal": "9 imp  gal",
+            "½ gal": "½ US gal",
+        }
+        for text, written in kept.items():
+            self.assertEqual(with_unit(text, "volume", "us"), written)
+            for system in ("metric", "us"):
+                self.assertEqual(read_quantity(written, "volume", system), read_quantity(text, "volume", "us"))
+        self.assertEqual(with_unit("40 gal", "volume", "metric"), "40 gal")
 
     def test_show_drops_empty_places(self) -> None:
         self.assertEqual(show(1.6, "length", "metric"), "1600 mm")
