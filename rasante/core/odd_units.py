@@ -1,4 +1,4 @@
-"""Quantities whose units are no plain multiples of one another: slopes, temperatures, densities."""
+"""Quantities whose units are no plain multiples of one another: slopes, temperatures, densities, angles, wires."""
 
 from __future__ import annotations
 
@@ -78,16 +78,34 @@ ODD: dict[str, OddQuantity] = {
         {"metric": "kg/m³", "us": "lb/gal"},
         "840 kg/m³, 0.84 kg/L, 7.0 lb/gal or 36 °API",
     ),
+    "angle": OddQuantity(
+        "angle",
+        {
+            **dict.fromkeys(("°", "deg", "degrees", "degree"), _times(1.0)),
+            **dict.fromkeys(("%", "pct"), lambda value: math.degrees(math.atan(value / 100))),
+        },
+        {"metric": "°", "us": "°"},
+        "3° or 5 %",
+    ),
+    "wire": OddQuantity(
+        "wire size",
+        {
+            **dict.fromkeys(("mm2", "mm²", "sq mm", "sqmm"), _times(1.0)),
+            "awg": lambda number: math.pi / 4 * (0.127 * 92 ** ((36 - number) / 39)) ** 2,
+        },
+        {"metric": "mm²", "us": "AWG"},
+        "0.5 mm² or 18 AWG",
+    ),
 }
 
 
 def read_odd(text: str, quantity: str, system: System, where: str = "") -> float:
-    """Read a slope, a temperature or a density as people write it.
+    """Read a slope, a temperature, a density, an angle or a wire size as people write it.
 
     Parameters
     ----------
     text : str
-        For instance ``5 mm/m``, ``1:200``, ``60 °F``, ``36 API``.
+        For instance ``5 mm/m``, ``1:200``, ``60 °F``, ``36 API``, ``3°``, ``18 AWG``.
     quantity : {"slope", "temperature", "density"}
         What it must be.
     system : {"metric", "us"}
@@ -98,7 +116,7 @@ def read_odd(text: str, quantity: str, system: System, where: str = "") -> float
     Returns
     -------
     float
-        In mm/m, °C or kg/m³.
+        In mm/m, °C, kg/m³, degrees or mm².
 
     Raises
     ------
@@ -136,9 +154,14 @@ def read_odd(text: str, quantity: str, system: System, where: str = "") -> float
 
 def with_odd_unit(text: str, quantity: str, system: System) -> str:
     """Write the unit that was meant behind a bare number; other text stays as it is."""
-    if re.fullmatch(r"\s*[-−+]?[\d.,]+\s*", text):
+    if re.fullmatch(r"\s*[-−+]?[\d.,\s]*\d[\d.,\s]*", text):
         return f"{text.strip()} {ODD[quantity].bare[system]}"
     return text
+
+
+def awg_of(area_mm2: float) -> float:
+    """Gauge number of a wire by its area [mm²]; the diameter is 0.127 mm × 92^((36 − n) / 39) (ASTM B258)."""
+    return 36 - 39 * math.log(math.sqrt(4 * area_mm2 / math.pi) / 0.127, 92)
 
 
 def show_slope(mm_per_m: float) -> str:

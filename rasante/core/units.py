@@ -29,11 +29,12 @@ class Unit:
     name : str
         How it is written on the screen.
     quantity : str
-        ``length``, ``volume``, ``area``, ``mass``, ``current`` or ``ratio``.
+        ``length``, ``volume``, ``area``, ``mass``, ``current``, ``voltage``, ``resistance``, ``pressure`` or
+        ``ratio``.
     key : str
         How it ends a key or a column name (``innage_mm``).
     si : float
-        How many SI units one of it is (m, m³, m², kg, A, 1).
+        How many SI units one of it is (m, m³, m², kg, A, V, Ω, Pa, 1).
     decimals : int
         How many places a reading is shown with.
     """
@@ -72,14 +73,23 @@ UNITS: dict[str, Unit] = {
         _unit("kg", "mass", "kg", "kilogram", "kilogram", 0),
         _unit("lb", "mass", "lb", "pound", "kilogram", 0),
         _unit("mA", "current", "ma", "milliampere", "ampere", 3),
+        _unit("V", "voltage", "v", "volt", "volt", 3),
+        _unit("mV", "voltage", "mv", "millivolt", "volt", 1),
+        _unit("Ω", "resistance", "ohm", "ohm", "ohm", 2),
+        _unit("kΩ", "resistance", "kohm", "kiloohm", "ohm", 4),
+        _unit("MΩ", "resistance", "megohm", "megaohm", "ohm", 4),
+        _unit("bar", "pressure", "bar", "bar", "pascal", 3),
+        _unit("kPa", "pressure", "kpa", "kilopascal", "pascal", 1),
+        _unit("psi", "pressure", "psi", "psi", "pascal", 2),
         Unit("%", "ratio", "pct", 0.01, 2),
     )
 }
 
 #: The unit of each quantity in each system.
+_ELECTRIC = {"current": "ma", "voltage": "v", "resistance": "ohm", "ratio": "pct"}
 SYSTEM_UNITS: dict[System, dict[str, str]] = {
-    "metric": {"length": "mm", "volume": "l", "area": "m2", "mass": "kg", "current": "ma", "ratio": "pct"},
-    "us": {"length": "in", "volume": "usgal", "area": "ft2", "mass": "lb", "current": "ma", "ratio": "pct"},
+    "metric": {"length": "mm", "volume": "l", "area": "m2", "mass": "kg", "pressure": "bar", **_ELECTRIC},
+    "us": {"length": "in", "volume": "usgal", "area": "ft2", "mass": "lb", "pressure": "psi", **_ELECTRIC},
 }
 
 _SPELLINGS: dict[str, str] = {
@@ -93,6 +103,14 @@ _SPELLINGS: dict[str, str] = {
     **dict.fromkeys(("us gal", "usgal", "us gallon", "us gallons", "usg"), "usgal"),
     **dict.fromkeys(("imp gal", "impgal", "imperial gallon", "imperial gallons", "uk gal"), "impgal"),
     **dict.fromkeys(("ma", "milliamp", "milliamps"), "ma"),
+    **dict.fromkeys(("v", "volt", "volts", "vdc", "v dc"), "v"),
+    **dict.fromkeys(("mv", "millivolt", "millivolts"), "mv"),
+    **dict.fromkeys(("ω", "ohm", "ohms", "r"), "ohm"),
+    **dict.fromkeys(("kω", "kohm", "kilohm", "k"), "kohm"),
+    **dict.fromkeys(("megohm", "megohms", "meg"), "megohm"),
+    **dict.fromkeys(("bar", "barg", "bar g"), "bar"),
+    **dict.fromkeys(("kpa", "kilopascal"), "kpa"),
+    **dict.fromkeys(("psi", "psig"), "psi"),
     **dict.fromkeys(("%", "pct", "percent", "per cent"), "pct"),
 }
 _GALLON = ("gal", "gallon", "gallons", "gals")
@@ -100,6 +118,7 @@ _BARE_GALLON = re.compile(r"((?:us|imp|imperial|uk)\s+)?(?:gallons?|gals?)\b", r
 _OVERSIZE = {"km": 1000.0, "mi": 1609.344, "mile": 1609.344, "miles": 1609.344}
 
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_NUMBER_LETTERS = re.compile(f"[{''.join(_VULGAR)}]|(?<=\\d)[eE](?=[+-]?\\d)")
 _TIDY = str.maketrans(
     {"’": "'", "′": "'", "”": '"', "″": '"', "“": '"', "−": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "}
 )
@@ -158,6 +177,8 @@ def _short(text: str) -> str:
 
 def _find_unit(text: str, quantity: str, system: System) -> float:
     """Return the SI size of the unit called `text`."""
+    # A small m would be a thousandth, a large one a million: only the large one is taken.
+    text = text.replace("MΩ", "megohm") if quantity == "resistance" else text
     name = " ".join(text.lower().strip().rstrip(".").split())
     if quantity == "length" and name in _OVERSIZE:
         return _OVERSIZE[name]
@@ -180,7 +201,7 @@ def read_quantity(text: str, quantity: str, system: System = "metric", where: st
     text : str
         For instance ``5' 3 1/4"``, ``63 in``, ``1600 mm``, ``1.6m``, ``9,5 mA``, ``3500 L``. A bare number is
         in the system's own unit of that quantity (mm or in, L or US gal, mA, %).
-    quantity : {"length", "volume", "current", "ratio"}
+    quantity : {"length", "volume", "current", "voltage", "resistance", "pressure", "ratio"}
         What it must be.
     system : {"metric", "us"}
         Decides what a bare number and a bare ``gal`` mean.
@@ -190,7 +211,7 @@ def read_quantity(text: str, quantity: str, system: System = "metric", where: st
     Returns
     -------
     float
-        In SI [m, m³, A, 1].
+        In SI [m, m³, A, V, Ω, Pa, 1].
 
     Raises
     ------
@@ -240,6 +261,8 @@ def _parts(body: str, text: str, quantity: str) -> list[tuple[float, str]]:
             value = None
     if value is not None:
         parts.append((value, ""))
+    if not parts:
+        raise InputError.at("", f"“{_short(text)}” has no number: write one, for instance {_EXAMPLES[quantity]}")
     return parts
 
 
@@ -261,6 +284,7 @@ def _sum_parts(parts: list[tuple[float, str]], text: str, quantity: str, system:
 
 
 _EXAMPLES = {"length": "1600 mm or 5' 3 1/4\"", "volume": "3500 L", "current": "12 mA", "ratio": "50 %"}
+_EXAMPLES |= {"voltage": "24 V", "resistance": "250 Ω", "pressure": "7 bar or 100 psi"}
 
 
 def with_unit(text: str, quantity: str, system: System) -> str:
@@ -268,7 +292,7 @@ def with_unit(text: str, quantity: str, system: System) -> str:
     bare = text.strip()
     if quantity == "volume" and system == "us":
         text = _BARE_GALLON.sub(lambda found: found[0] if found[1] else "US gal", text)
-    if not bare or re.search(r"[^\W\d_]|['\"%’′”″]", re.sub(f"[{''.join(_VULGAR)}]", "", bare)):
+    if not bare or re.search(r"[^\W\d_]|['\"%’′”″]", _NUMBER_LETTERS.sub("", bare)):
         return text
     return f"{bare} {UNITS[SYSTEM_UNITS[system][quantity]].name}"
 

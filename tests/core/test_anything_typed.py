@@ -82,6 +82,9 @@ class Surveys(TestCase):
     )
     @example(WHOLE[0], {"floor_heel_l": "½"}, "us")
     @example(WHOLE[0], {"floor_heel_l": "0 gal"}, "us")
+    @example(WHOLE[0], {"floor_heel_l": "-"}, "us")
+    @example(WHOLE[0], {"floor_heel_l": "1e5"}, "us")
+    @example(WHOLE[4], {"shape.strapped_at_c": "0 0"}, "us")
     def test_a_survey_of_any_kind_spoiled_anywhere(self, whole, spoiled, system) -> None:
         survey = read_survey({"name": "spoiled", **whole, **spoiled}, system)
         if survey.file is None:

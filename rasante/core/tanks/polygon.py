@@ -187,8 +187,18 @@ class Polygon:
         return found[::-1] if self._clockwise else found
 
     @cached_property
+    def lift_m(self) -> float:
+        """How far the rounding lifts the lowest point above the lowest of the sharp corners [m]."""
+        return min(min(p.start[1], p.end[1]) for p in self._sharp_pieces)
+
+    @cached_property
     def _pieces(self) -> tuple[_Straight | _Round, ...]:
-        """The outline as pieces that each only rise, only fall, or lie level."""
+        """The outline as pieces that each only rise, only fall, or lie level, from the lowest point up."""
+        return tuple(piece.lowered(self.lift_m) for piece in self._sharp_pieces)
+
+    @cached_property
+    def _sharp_pieces(self) -> tuple[_Straight | _Round, ...]:
+        """The pieces in the frame of the corners."""
         pieces: list[_Straight | _Round] = []
         ends: list[tuple[Point, Point]] = []
         arcs: list[list[_Round]] = []
@@ -202,9 +212,7 @@ class Polygon:
             arrive = ends[(i + 1) % len(ends)][0]
             if np.hypot(arrive[0] - leave[0], arrive[1] - leave[1]) > 1e-12:
                 pieces.append(_Straight(leave, arrive))
-        # Rounding a lowest corner lifts the lowest point: the section's frame starts there.
-        lowest = min(min(p.start[1], p.end[1]) for p in pieces)
-        return tuple(piece.lowered(lowest) for piece in pieces)
+        return tuple(pieces)
 
     @cached_property
     def _sloping(self) -> list[tuple[_Straight | _Round, float, float, float]]:

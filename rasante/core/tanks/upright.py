@@ -55,11 +55,12 @@ class VerticalCylinder:
     top: Head
 
     @property
-    def _radius(self) -> float:
+    def floor_radius(self) -> float:
+        """Inside radius at the floor [m]: the shell's."""
         return self.diameter_m / 2
 
     def _reach(self, head: Head) -> float:
-        return 0.0 if head.inward else head.depth(self._radius)
+        return 0.0 if head.inward else head.depth(self.floor_radius)
 
     @property
     def inside_height(self) -> float:
@@ -82,25 +83,25 @@ class VerticalCylinder:
         tangent = self._reach(self.bottom)
         levels = {tangent, tangent + self.shell_height_m, self._top_start()}
         if self.bottom.inward:
-            levels.add(self.bottom.depth(self._radius))
+            levels.add(self.bottom.depth(self.floor_radius))
         for head, start, way in ((self.bottom, tangent, -1), (self.top, tangent + self.shell_height_m, 1)):
-            pieces = head.pieces(self._radius)
+            pieces = head.pieces(self.floor_radius)
             if len(pieces) > 1:
                 levels.add(start + way * float(pieces[0].at(np.asarray(pieces[0].ends[1]))[0]))
         return tuple(sorted(level for level in levels if 0 < level < self.inside_height))
 
     def _top_start(self) -> float:
         """Level at which the top begins to bear on the inside [m]."""
-        return self.inside_height - self.top.depth(self._radius)
+        return self.inside_height - self.top.depth(self.floor_radius)
 
     def check(self) -> None:
         """Raise `InputError`, naming the key, if an end cannot close the shell or both meet inside it."""
         for name, head in (("bottom", self.bottom), ("top", self.top)):
             try:
-                head.check(self._radius)
+                head.check(self.floor_radius)
             except InputError as error:
                 raise error.under(name) from None
-        inside = [head.depth(self._radius) for head in (self.bottom, self.top) if head.inward]
+        inside = [head.depth(self.floor_radius) for head in (self.bottom, self.top) if head.inward]
         if sum(inside) > self.shell_height_m * (1 + 1e-12):
             raise InputError.at(
                 "shell_height_mm",
@@ -110,11 +111,11 @@ class VerticalCylinder:
     def volume(self, level: npt.ArrayLike) -> Array:
         """Volume below `level` [m³]."""
         h = np.clip(np.asarray(level, dtype=float), 0, self.inside_height)
-        shell = np.pi * self._radius**2 * np.clip(h - self._reach(self.bottom), 0, self.shell_height_m)
-        low = _end_volume(self.bottom, self._radius, h)
-        depth = self.top.depth(self._radius)
-        rest = _end_volume(self.top, self._radius, np.clip(depth - (h - self._top_start()), 0, depth))
-        whole = _end_volume(self.top, self._radius, np.asarray(depth))
+        shell = np.pi * self.floor_radius**2 * np.clip(h - self._reach(self.bottom), 0, self.shell_height_m)
+        low = _end_volume(self.bottom, self.floor_radius, h)
+        depth = self.top.depth(self.floor_radius)
+        rest = _end_volume(self.top, self.floor_radius, np.clip(depth - (h - self._top_start()), 0, depth))
+        whole = _end_volume(self.top, self.floor_radius, np.asarray(depth))
         return np.asarray(np.maximum(shell + low + whole - rest, 0.0))
 
     def surface(self, level: npt.ArrayLike) -> Array:
@@ -122,11 +123,19 @@ class VerticalCylinder:
         h = np.clip(np.asarray(level, dtype=float), 0, self.inside_height)
         tangent = self._reach(self.bottom)
         in_shell = (h >= tangent) & (h < tangent + self.shell_height_m)
-        surface = np.where(in_shell, np.pi * self._radius**2, 0.0) + _end_surface(self.bottom, self._radius, h)
+        surface = np.where(in_shell, np.pi * self.floor_radius**2, 0.0) + _end_surface(
+            self.bottom, self.floor_radius, h
+        )
         if isinstance(self.top, FlatHead):
             # At the brim itself the surface is the one just below it.
-            return np.asarray(np.where(h >= self.inside_height, np.pi * self._radius**2, np.maximum(surface, 0.0)))
-        pieces, depth, start = self.top.pieces(self._radius), self.top.depth(self._radius), self._top_start()
+            return np.asarray(
+                np.where(h >= self.inside_height, np.pi * self.floor_radius**2, np.maximum(surface, 0.0))
+            )
+        pieces, depth, start = (
+            self.top.pieces(self.floor_radius),
+            self.top.depth(self.floor_radius),
+            self._top_start(),
+        )
         into = np.clip(h - start, 0, depth)
         area = np.pi * radius_at(pieces, depth - into if self.top.inward else into) ** 2
         surface = surface + np.where(h >= start, -area if self.top.inward else area, 0.0)
@@ -134,7 +143,7 @@ class VerticalCylinder:
 
     def outline(self) -> Outline:
         """The shape's sections, for drawing."""
-        r, low = self._radius, self._reach(self.bottom)
+        r, low = self.floor_radius, self._reach(self.bottom)
         high = low + self.shell_height_m
         floor = self.bottom.outline(r) * [(-1 if not self.bottom.inward else 1), 1]
         roof = self.top.outline(r) * [(1 if not self.top.inward else -1), 1]
@@ -245,13 +254,14 @@ class Courses:
         return np.array([np.pi * course.radius_m**2 for course in self.courses]) * self.widening
 
     @property
-    def _floor_radius(self) -> float:
+    def floor_radius(self) -> float:
+        """Inside radius at the floor [m]."""
         return self.courses[0].radius_m * float(np.sqrt(self.widening))
 
     @property
     def _seams(self) -> Array:
         """Levels of the courses' edges, the lowest first [m]."""
-        reach = 0.0 if self.bottom.inward else self.bottom.depth(self._floor_radius)
+        reach = 0.0 if self.bottom.inward else self.bottom.depth(self.floor_radius)
         return reach + np.concatenate([[0.0], np.cumsum([course.height_m for course in self.courses])])
 
     @property
@@ -274,7 +284,7 @@ class Courses:
         """Levels at which the liquid's surface jumps [m]."""
         levels = {float(level) for level in self._seams}
         if self.bottom.inward:
-            levels.add(self.bottom.depth(self._floor_radius))
+            levels.add(self.bottom.depth(self.floor_radius))
         return tuple(sorted(level for level in levels if 0 < level < self.inside_height))
 
     def check(self) -> None:
@@ -285,10 +295,10 @@ class Courses:
                     f"courses[{index}].plate_mm", "is thicker than the circle that was strapped: check the units"
                 )
         try:
-            self.bottom.check(self._floor_radius)
+            self.bottom.check(self.floor_radius)
         except InputError as error:
             raise error.under("bottom") from None
-        if self.bottom.inward and self.bottom.depth(self._floor_radius) > self.courses[0].height_m:
+        if self.bottom.inward and self.bottom.depth(self.floor_radius) > self.courses[0].height_m:
             raise InputError.at("bottom.depth_mm", "reaches above the lowest course: check it")
 
     def volume(self, level: npt.ArrayLike) -> Array:
@@ -297,7 +307,7 @@ class Courses:
         seams = self._seams
         filled = np.concatenate([[0.0], np.cumsum(self._areas * np.diff(seams))])
         shell = np.interp(h, seams, filled)
-        return np.asarray(np.maximum(shell + _end_volume(self.bottom, self._floor_radius, h), 0.0))
+        return np.asarray(np.maximum(shell + _end_volume(self.bottom, self.floor_radius, h), 0.0))
 
     def surface(self, level: npt.ArrayLike) -> Array:
         """Area of the liquid's surface at `level` [m²]."""
@@ -305,7 +315,7 @@ class Courses:
         seams, areas = self._seams, self._areas
         index = np.clip(np.searchsorted(seams, h, side="right") - 1, 0, len(areas) - 1)
         shell = np.where(h >= seams[0], areas[index], 0.0)
-        return np.asarray(shell + _end_surface(self.bottom, self._floor_radius, h))
+        return np.asarray(shell + _end_surface(self.bottom, self.floor_radius, h))
 
     def outline(self) -> Outline:
         """The shape's sections, for drawing: each course as wide as it is."""

@@ -1,0 +1,297 @@
+"""A small DC network, solved by nodal analysis: every voltage and current of a loop as it is wired.
+
+Modified nodal analysis: one equation a node (currents sum to zero) and one a source. What is not linear, such as
+a two-wire transmitter that lacks voltage, or a fuse, has a handful of states, each of them linear; the network is
+solved until every state agrees with its own voltages and currents.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import InputError
+from ..tanks.sections import Array
+
+#: What a part that blocks still lets through [Ω]: a protected transmitter wired the wrong way round.
+BLOCKED_OHM = 1e7
+_MOST_ROUNDS = 40
+
+
+@dataclass(frozen=True)
+class Resistor:
+    """A resistance between two nodes [Ω], above 0."""
+
+    name: str
+    a: str
+    b: str
+    ohm: float
+
+
+@dataclass(frozen=True)
+class Source:
+    """A voltage source [V] with a resistance of its own [Ω], 0 for an ideal one."""
+
+    name: str
+    plus: str
+    minus: str
+    volt: float
+    ohm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Sink:
+    """A two-wire transmitter: it draws its current while it has its lift-off voltage.
+
+    Parameters
+    ----------
+    name, plus, minus : str
+        Its name and nodes.
+    amp : float
+        The current that it means to draw [A].
+    lift_off_v : float
+        The least voltage that it works from [V]. Below, it draws in proportion to what it has; the wrong way round
+        its protecting diode blocks.
+    """
+
+    name: str
+    plus: str
+    minus: str
+    amp: float
+    lift_off_v: float
+
+
+@dataclass(frozen=True)
+class Drive:
+    """An active current output: it drives its current [A] with at most so many volts [V]."""
+
+    name: str
+    plus: str
+    minus: str
+    amp: float
+    volt: float
+
+
+@dataclass(frozen=True)
+class Fuse:
+    """A fuse: a small resistance [Ω] until more than its rating [A] flows."""
+
+    name: str
+    a: str
+    b: str
+    ohm: float
+    rating_a: float
+
+
+Element = Resistor | Source | Sink | Drive | Fuse
+
+
+@dataclass(frozen=True)
+class Solution:
+    """A solved network.
+
+    Parameters
+    ----------
+    potential : mapping of str to float
+        Voltage of every node against an arbitrary node of its own part of the network [V].
+    current : mapping of str to float
+        Current through every element [A]: from a to b, out of a source's plus, into a sink's plus.
+    island : mapping of str to int
+        Which part of the network each node hangs together with.
+    state : mapping of str to str
+        ``regulating``, ``starved`` or ``blocked`` of sinks; ``regulating`` or ``saturated`` of drives; ``sound`` or
+        ``blown`` of fuses.
+    residual : float
+        Largest sum of currents at a node, by the largest current [1].
+    """
+
+    potential: Mapping[str, float]
+    current: Mapping[str, float]
+    island: Mapping[str, int]
+    state: Mapping[str, str]
+    residual: float
+
+    def volts(self, a: str, b: str) -> float | None:
+        """Voltage from b to a [V]; None between parts that nothing joins."""
+        if a == b:
+            return 0.0
+        if a not in self.potential or b not in self.potential or self.island[a] != self.island[b]:
+            return None
+        return self.potential[a] - self.potential[b]
+
+
+def _ends(element: Element) -> tuple[str, str]:
+    return (element.a, element.b) if isinstance(element, Resistor | Fuse) else (element.plus, element.minus)
+
+
+def _islands(elements: Iterable[Element], open_names: set[str]) -> dict[str, int]:
+    """Number the parts of the network that hang together."""
+    parent: dict[str, str] = {}
+
+    def root(node: str) -> str:
+        parent.setdefault(node, node)
+        while parent[node] != node:
+            parent[node] = parent[parent[node]]
+            node = parent[node]
+        return node
+
+    for element in elements:
+        a, b = (root(node) for node in _ends(element))
+        if element.name not in open_names:
+            parent[a] = b
+    numbers: dict[str, int] = {}
+    return {node: numbers.setdefault(root(node), len(numbers)) for node in parent}
+
+
+_FIRST = {Sink: "starved", Drive: "saturated", Fuse: "sound"}
+
+
+def solve(elements: Sequence[Element]) -> Solution:
+    """Solve a network.
+
+    Parameters
+    ----------
+    elements : sequence of Element
+        Its elements, of different names. Nodes come to be by being named.
+
+    Raises
+    ------
+    InputError
+        If ideal sources contradict one another, or the states find no agreement.
+
+    References
+    ----------
+    .. [1] C.-W. Ho, A. Ruehli, P. Brennan, "The modified nodal approach to network analysis", IEEE Transactions on
+       Circuits and Systems 22 (1975) 504–509.
+    """
+    for element in elements:
+        if isinstance(element, Resistor | Fuse) and not element.ohm > 0:
+            raise InputError.at(element.name, "a resistance must be above 0 Ω: join its ends instead")
+    state = {e.name: _FIRST[type(e)] for e in elements if type(e) in _FIRST}
+    for _ in range(_MOST_ROUNDS):
+        solution = _linear(elements, state)
+        asked = {**state, **_states(elements, solution)}
+        blown = {name for name, value in asked.items() if value == "blown"}
+        settled = {**asked, **{name: state[name] for name in blown}}
+        if settled == state:
+            if all(state[name] == "blown" for name in blown):
+                return solution
+            # With a fuse gone all else begins anew: what regulated may have nothing left to regulate.
+            settled = {e.name: _FIRST[type(e)] for e in elements if type(e) in _FIRST} | dict.fromkeys(blown, "blown")
+        state = settled
+    raise InputError.at("", "this circuit swings between two states: check what is connected to what")
+
+
+def _states(elements: Sequence[Element], found: Solution) -> dict[str, str]:
+    """What state each element's own voltage and current ask for."""
+    asked: dict[str, str] = {}
+    for element in elements:
+        current, state = found.current[element.name], found.state.get(element.name)
+        volts = found.volts(*_ends(element)) or 0.0
+        if isinstance(element, Sink):
+            if volts < -1e-9:
+                asked[element.name] = "blocked"
+            elif state == "blocked":
+                asked[element.name] = "starved" if volts > 1e-9 else "blocked"
+            else:
+                enough = volts >= element.lift_off_v - 1e-9
+                asked[element.name] = "regulating" if enough else "starved"
+        elif isinstance(element, Drive):
+            if state == "saturated":
+                asked[element.name] = "regulating" if current > element.amp * (1 + 1e-9) else "saturated"
+            else:
+                asked[element.name] = "saturated" if volts > element.volt * (1 + 1e-9) else "regulating"
+        elif isinstance(element, Fuse):
+            blows = abs(current) > element.rating_a and state == "sound"
+            asked[element.name] = "blown" if blows else str(state)
+    return asked
+
+
+def _linear(elements: Sequence[Element], state: Mapping[str, str]) -> Solution:
+    """Solve the network with every element held in its state."""
+    open_names = {name for name, value in state.items() if value == "blown"}
+    island = _islands(elements, open_names)
+    nodes = {node: i for i, node in enumerate(island)}
+    sources = [
+        e for e in elements if isinstance(e, Source) or (isinstance(e, Drive) and state[e.name] == "saturated")
+    ]
+    size = len(nodes) + len(sources)
+    matrix, right = np.zeros((size, size)), np.zeros(size)
+    for element in elements:
+        a, b = (nodes[node] for node in _ends(element))
+        conductance = _conductance(element, state)
+        if conductance:
+            matrix[a, a] += conductance
+            matrix[b, b] += conductance
+            matrix[a, b] -= conductance
+            matrix[b, a] -= conductance
+        fixed = _fixed_current(element, state)
+        right[a] -= fixed
+        right[b] += fixed
+    for i, source in enumerate(sources, len(nodes)):
+        plus, minus = (nodes[node] for node in _ends(source))
+        # The unknown is the current out of plus.
+        matrix[plus, i] -= 1
+        matrix[minus, i] += 1
+        matrix[i, plus], matrix[i, minus] = 1, -1
+        matrix[i, i] = source.ohm if isinstance(source, Source) else 1.0
+        right[i] = source.volt
+    balance = matrix[: len(nodes)].copy(), right[: len(nodes)].copy()
+    first: dict[int, int] = {}
+    for node, number in island.items():
+        first.setdefault(number, nodes[node])
+    for row in first.values():
+        # One node of every part is 0 V; its equation follows from the others.
+        matrix[row] = 0
+        matrix[row, row] = 1
+        right[row] = 0
+    try:
+        found: Array = np.asarray(np.linalg.solve(matrix, right), dtype=float)
+    except np.linalg.LinAlgError:
+        raise InputError.at("", "sources are joined straight to one another: their voltages contradict") from None
+    current = _currents(elements, state, nodes, found, {s.name: found[i] for i, s in enumerate(sources, len(nodes))})
+    largest = max((abs(value) for value in current.values()), default=0.0)
+    residual = float(np.max(np.abs(balance[0] @ found - balance[1]), initial=0.0)) / largest if largest else 0.0
+    return Solution({n: float(found[i]) for n, i in nodes.items()}, current, island, dict(state), residual)
+
+
+def _conductance(element: Element, state: Mapping[str, str]) -> float:
+    if isinstance(element, Resistor):
+        return 1 / element.ohm
+    if isinstance(element, Fuse):
+        return 1 / element.ohm if state[element.name] == "sound" else 0.0
+    if isinstance(element, Sink):
+        if state[element.name] == "blocked":
+            return 1 / BLOCKED_OHM
+        if state[element.name] == "starved":
+            return element.amp / element.lift_off_v
+    return 0.0
+
+
+def _fixed_current(element: Element, state: Mapping[str, str]) -> float:
+    """Current that leaves the first end through the element, whatever the voltages [A]."""
+    if isinstance(element, Sink) and state[element.name] == "regulating":
+        return element.amp
+    if isinstance(element, Drive) and state[element.name] == "regulating":
+        return -element.amp
+    return 0.0
+
+
+def _currents(
+    elements: Sequence[Element],
+    state: Mapping[str, str],
+    nodes: Mapping[str, int],
+    found: Array,
+    known: Mapping[str, float],
+) -> dict[str, float]:
+    current: dict[str, float] = {}
+    for element in elements:
+        if element.name in known:
+            current[element.name] = float(known[element.name])
+            continue
+        a, b = (found[nodes[node]] for node in _ends(element))
+        through = float((a - b) * _conductance(element, state)) + _fixed_current(element, state)
+        current[element.name] = -through if isinstance(element, Drive) else through
+    return current
