@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "axes",
     "rasante.accounts",
     "rasante.tanks",
+    "rasante.gauges",
     "rasante.scaling",
     "rasante.demo",
 ]
@@ -129,6 +130,9 @@ SPECTACULAR_SETTINGS = {
         "SystemEnum": ["metric", "us"],
         "CountedEnum": ["innage", "ullage"],
         "StandingEnum": ["same", "newer", "own"],
+        "FitEnum": ["fits", "fits_if", "no"],
+        "FieldStateEnum": ["empty", "read", "wrong"],
+        "RungEnum": ["joined", "open", "short", "doubtful", "unread"],
     },
 }
 

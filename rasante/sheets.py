@@ -34,6 +34,15 @@ MARGIN = 14 * mm
 INNER = WIDTH - 2 * MARGIN
 
 
+def _fitted(text: str, font: str, size: float, width: float) -> str:
+    """Shorten text to a width [pt]."""
+    if pdfmetrics.stringWidth(text, font, size) <= width:
+        return text
+    while text and pdfmetrics.stringWidth(text + "…", font, size) > width:
+        text = text[:-1]
+    return text + "…"
+
+
 class Sheet:
     """A document of A4 pages with the same head and foot on each.
 
@@ -132,6 +141,49 @@ class Sheet:
             self.canvas.drawString(MARGIN, self.y - size, line)
             self.y -= size + 3
         self.y -= 2
+
+    def grid(
+        self, names: Sequence[str], rows: Sequence[Sequence[str]], shares: Sequence[float] = (), size: float = 7.5
+    ) -> None:
+        """Print rows under their names.
+
+        Parameters
+        ----------
+        names : sequence of str
+            The columns.
+        rows : sequence of sequence of str
+            The cells; one that ends with ``!`` stands out.
+        shares : sequence of float
+            Widths of the columns by one another; empty where they are alike.
+        size : float
+            Size of the cells' type [pt].
+        """
+        canvas, whole = self.canvas, sum(shares) or len(names)
+        widths = [INNER * share / whole for share in shares or [1.0] * len(names)]
+        lefts = [MARGIN + sum(widths[:index]) for index in range(len(widths))]
+
+        def head() -> None:
+            canvas.setFont(TEXT, 6.5)
+            canvas.setFillColor(LINE)
+            for left, name in zip(lefts, names, strict=True):
+                canvas.drawString(left, self.y - 3 * mm, name)
+            self.y -= 5 * mm
+
+        self.need(min(len(rows) + 2, 8) * 6 * mm)
+        head()
+        for row in rows:
+            if self.y - 6 * mm < MARGIN:
+                self.new_page()
+                head()
+            canvas.setStrokeColor(RULE)
+            canvas.setLineWidth(0.3)
+            canvas.line(MARGIN, self.y, WIDTH - MARGIN, self.y)
+            canvas.setFont(MONO, size)
+            for left, width, text in zip(lefts, widths, row, strict=True):
+                canvas.setFillColor(LIMIT if text.endswith("!") else INK)
+                canvas.drawString(left, self.y - 4.2 * mm, _fitted(text, MONO, size, width - 1.5 * mm))
+            self.y -= 6 * mm
+        self.rule()
 
     def section(self, outline: Outline, height: float, reference_m: float, labels: tuple[str, str]) -> None:
         """Draw a tank's long section to scale.

@@ -15,6 +15,7 @@ urlpatterns = [
     path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("rasante.accounts.urls")),
     path("api/", include("rasante.tanks.urls")),
+    path("api/", include("rasante.gauges.urls")),
     path("api/", include("rasante.scaling.urls")),
     re_path(r"^api/(?P<path>.*)$", _nothing_here),
     re_path(r"^(?P<path>.*)$", shell),

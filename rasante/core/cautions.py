@@ -34,7 +34,8 @@ def product_names() -> list[str]:
     return [name for product in _rules()["products"] for name in product["names"]]
 
 
-def _facts(product: str) -> dict[str, Any]:
+def product_facts(product: str) -> dict[str, Any]:
+    """Return what is known of a product: its pattern, and whether it burns, is under pressure, or is drunk."""
     wanted = product.strip().lower()
     for entry in _rules()["products"]:
         if wanted in entry["names"]:
@@ -45,12 +46,12 @@ def _facts(product: str) -> dict[str, Any]:
 
 def product_pattern(product: str) -> str:
     """Return the name of the pattern a product is drawn with."""
-    return str(_facts(product)["pattern"])
+    return str(product_facts(product)["pattern"])
 
 
 def cautions_for(product: str) -> list[Caution]:
     """Return the cautions for a product, in the order of the job."""
-    facts = _facts(product)
+    facts = product_facts(product)
     return [
         Caution(rule["code"], rule["station"], rule["text"])
         for rule in _rules()["cautions"]

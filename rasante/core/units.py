@@ -308,3 +308,18 @@ def show_in(value: float, unit: Unit) -> str:
     if "." in text:
         text = text.rstrip("0").rstrip(".")
     return f"{'0' if text == '-0' else text} {unit.name}"
+
+
+@dataclass(frozen=True)
+class Words:
+    """Writes SI values in one system's units, for sentences with several of them."""
+
+    system: System
+
+    def length(self, metres: float) -> str:
+        """Write a length."""
+        return show(metres, "length", self.system)
+
+    def volume(self, m3: float) -> str:
+        """Write a volume."""
+        return show(m3, "volume", self.system)

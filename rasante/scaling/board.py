@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from ..core.scaling.transmitter import judge_range
 from ..core.units import System
+from ..gauges.models import GaugePlan, Wiring
 from ..tanks.models import IssuedTable, Tank
 from ..tanks.present import facts
 from .models import Proof, Transmitter
@@ -19,7 +20,7 @@ _PRESSING = ("needs you", "in hand")
 
 def tanks_with_work():
     """Return tanks with their transmitter and proofs at hand."""
-    return Tank.objects.select_related("site", "transmitter").prefetch_related(
+    return Tank.objects.select_related("site", "transmitter", "gaugeplan", "wiring").prefetch_related(
         Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by")),
         Prefetch("issued_tables", IssuedTable.objects.defer("rows")),
     )
@@ -44,8 +45,7 @@ def _changed_since(tank: Tank, proof: Proof) -> bool:
 
 
 def _station(key: str, state: str, words: str) -> dict[str, str]:
-    labels = {"survey": "Survey", "table": "Table", "scale": "Scale", "prove": "Prove"}
-    return {"key": key, "label": labels[key], "state": state, "words": words}
+    return {"key": key, "label": key.capitalize(), "state": state, "words": words}
 
 
 def _survey(tank: Tank) -> dict[str, str]:
@@ -70,6 +70,24 @@ def _table(tank: Tank) -> dict[str, str]:
     if issued.document != tank.document:
         return _station("table", "needs you", f"the tank was surveyed again since table {issued.number} was issued")
     return _station("table", "done", f"table {issued.number}, issued {timezone.localtime(issued.issued_at):%d %b %Y}")
+
+
+def _planned(tank: Tank, key: str, planned: GaugePlan | Wiring | None, nothing: str) -> dict[str, str]:
+    if planned is None:
+        return _station(key, "not started", nothing)
+    if planned.tank_revision != tank.revision:
+        return _station(key, "needs you", "the tank was surveyed again since: look at it and keep it again")
+    if planned.pressing:
+        return _station(key, "needs you", planned.summary)
+    return _station(key, "done" if planned.document else "in hand", planned.summary)
+
+
+def _gauge(tank: Tank) -> dict[str, str]:
+    return _planned(tank, "gauge", getattr(tank, "gaugeplan", None), "no gauge chosen yet")
+
+
+def _wiring(tank: Tank) -> dict[str, str]:
+    return _planned(tank, "wiring", getattr(tank, "wiring", None), "no wiring kept yet")
 
 
 def _scale(tank: Tank, system: System) -> dict[str, str]:
@@ -97,7 +115,7 @@ def _prove(tank: Tank) -> dict[str, str]:
 
 def stations(tank: Tank, system: System) -> list[dict[str, str]]:
     """Tell how far the work on a tank has come, station by station in the order of the job."""
-    return [_survey(tank), _table(tank), _scale(tank, system), _prove(tank)]
+    return [_survey(tank), _table(tank), _gauge(tank), _wiring(tank), _scale(tank, system), _prove(tank)]
 
 
 def last_dip(tank: Tank) -> dict[str, Any] | None:

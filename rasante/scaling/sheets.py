@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any
 
 from django.utils import timezone
@@ -12,7 +11,7 @@ from ..core.scaling.proof import APPLIED, CELLS, DIRECTIONS, READ, RUNS
 from ..core.scaling.transmitter import REPORTS
 from ..core.tanks.tank_file import check_document
 from ..core.units import show
-from ..sheets import BOLD, DONE, INK, INNER, LIMIT, LINE, MARGIN, MONO, RULE, TEXT, WIDTH, Sheet
+from ..sheets import BOLD, DONE, INK, LIMIT, MARGIN, TEXT, Sheet
 from .models import Proof
 
 VERDICTS = {"pass": ("PASSES", DONE), "fail": ("DOES NOT PASS", LIMIT), "incomplete": ("INCOMPLETE", LIMIT)}
@@ -116,29 +115,9 @@ def _points(sheet: Sheet, proof: Proof, result: dict[str, Any], length) -> None:
             row.append(typed.get(name, ""))
             row.append(f"{length(cell['error_mm'])}{'' if cell['passes'] else ' !'}" if cell else "")
         rows.append(row)
-    _grid(sheet, names, rows)
+    sheet.grid(names, rows)
     if any(not c["passes"] for point in result["points"] for c in point["cells"].values()):
         sheet.paragraph("! outside the tolerance", 7.5, LIMIT)
-
-
-def _grid(sheet: Sheet, names: Sequence[str], rows: Sequence[Sequence[str]]) -> None:
-    canvas, width = sheet.canvas, INNER / len(names)
-    sheet.need((len(rows) + 2) * 6 * mm)
-    for index, name in enumerate(names):
-        canvas.setFont(TEXT, 6.5)
-        canvas.setFillColor(LINE)
-        canvas.drawString(MARGIN + index * width, sheet.y - 3 * mm, name)
-    sheet.y -= 5 * mm
-    for row in rows:
-        canvas.setStrokeColor(RULE)
-        canvas.setLineWidth(0.3)
-        canvas.line(MARGIN, sheet.y, WIDTH - MARGIN, sheet.y)
-        for index, text in enumerate(row):
-            canvas.setFont(MONO, 7.5)
-            canvas.setFillColor(LIMIT if text.endswith("!") else INK)
-            canvas.drawString(MARGIN + index * width, sheet.y - 4.2 * mm, text[:18])
-        sheet.y -= 6 * mm
-    sheet.rule()
 
 
 def _signature(sheet: Sheet, name: str, when: str) -> None:

@@ -9,6 +9,7 @@ from math import radians, tan
 import numpy as np
 
 from ..errors import InputError
+from ..form import Form
 from ..tanks.inside import bounds, plan_of
 from ..tanks.lying import Lying
 from ..tanks.sections import Array
@@ -181,3 +182,28 @@ def tilt_map(
         largest(0.0, quarter[1], 1),
         *quarter,
     )
+
+
+#: What a vehicle's tank is taken to do where nobody typed it: common practice, no published source.
+USUAL_PITCH_DEG, USUAL_ROLL_DEG, USUAL_FILLS = 5.0, 3.0, (0.25, 0.5, 0.75)
+
+
+def read_tilt(form: Form) -> tuple[float, float, tuple[float, ...]]:
+    """Read how far a tank tilts, and at which fills that is looked at.
+
+    Parameters
+    ----------
+    form : Form
+        ``tilt.pitch``, ``tilt.roll`` (either way from rest) and ``tilt.fill`` (one fill; empty: a quarter, half and
+        three quarters).
+
+    Returns
+    -------
+    (float, float, tuple of float)
+        Pitch and roll [°], fills [1].
+    """
+    pitch = form.odd("tilt.pitch", "angle", 0.0, STEEPEST_DEG)
+    roll = form.odd("tilt.roll", "angle", 0.0, STEEPEST_DEG)
+    fill = form.quantity("tilt.fill", "ratio", 0.01, 0.99)
+    fills = USUAL_FILLS if fill is None else (fill,)
+    return (USUAL_PITCH_DEG if pitch is None else pitch), (USUAL_ROLL_DEG if roll is None else roll), fills

@@ -52,6 +52,44 @@ def _boiling_density(group: str, temperature_c: float) -> float:
         ) from None
 
 
+def boiling_pressure(group: str, temperature_c: float) -> float:
+    """Vapour pressure of a pure liquid [Pa, absolute].
+
+    Raises
+    ------
+    InputError
+        If nothing is known of the group, or it is not liquid at that temperature.
+    """
+    from CoolProp.CoolProp import PropsSI
+
+    if group not in _FLUIDS:
+        raise InputError.at("product", f"the vapour pressure of {group or 'this product'} is not known")
+    try:
+        return float(PropsSI("P", "T", temperature_c + 273.15, "Q", 0, _FLUIDS[group]))
+    except ValueError:
+        raise InputError.at(
+            "temperature", f"{temperature_c:.1f} °C is outside what liquid {group} can be at"
+        ) from None
+
+
+def density_at(product: str, temperature_c: float) -> float:
+    """Density that a product typically has at a temperature [kg/m³].
+
+    Raises
+    ------
+    InputError
+        If nothing is known of the product.
+    """
+    group, typical = group_of(product)
+    if typical is not None:
+        density = standard_density(typical, 15.0, "15C")
+        return density * volume_correction(density, temperature_c, "15C")
+    if group in _FLUIDS:
+        # Water below freezing is ice: what is weighed is water at 0 °C.
+        return _boiling_density(group, max(temperature_c, 0.1) if group == "water" else temperature_c)
+    raise InputError.at("product", f"nothing is known of the density of “{product}”: type it")
+
+
 @dataclass(frozen=True)
 class Liquid:
     """A liquid as it was observed.

@@ -72,6 +72,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gauge-models/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them all. */
+        get: operations["gauge_models_list"];
+        put?: never;
+        /** @description Add a model. */
+        post: operations["gauge_models_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-models/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change a model; gauges planned with it keep it as it was. */
+        put: operations["gauge_models_update"];
+        post?: never;
+        /** @description Gauge models: the generic ones, and those that people added. */
+        delete: operations["gauge_models_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-models/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give all models as a file. */
+        get: operations["gauge_models_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-models/import/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add the models of a file; one whose name is known is brought up to date. */
+        post: operations["gauge_models_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-models/schema/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the JSON Schema of such a file. */
+        get: operations["gauge_models_schema_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge-words/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them all; they do not change while the server runs. */
+        get: operations["gauge_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/": {
         parameters: {
             query?: never;
@@ -190,6 +294,23 @@ export interface paths {
         put?: never;
         /** @description Sign a proof; from then on it never changes. */
         post: operations["proofs_sign_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ring-out/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tell which conductor goes to which pin. */
+        post: operations["ring_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -386,6 +507,59 @@ export interface paths {
         get: operations["tanks_file_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/gauge/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its fields as they are kept. */
+        get: operations["tank_gauge_read"];
+        /** @description Keep its fields. */
+        put: operations["tank_gauge_keep"];
+        /** @description Judge its fields as far as they have been typed; nothing is kept. */
+        post: operations["tank_gauge_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/gauge/cut-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as a sheet. */
+        get: operations["tank_cut_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/gauge/tilt/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Map the error over its plan. */
+        post: operations["tank_gauge_tilt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -668,6 +842,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/wiring/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its fields as they are kept. */
+        get: operations["tank_wiring_read"];
+        /** @description Keep its fields. */
+        put: operations["tank_wiring_keep"];
+        /** @description Draw and judge it as far as it has been typed; nothing is kept. */
+        post: operations["tank_wiring_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/wiring/circuit.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as kept, or as it starts from before anything is kept. */
+        get: operations["tank_circuit_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/wiring/meter/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read it. */
+        post: operations["tank_wiring_meter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/wiring/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as a sheet. */
+        get: operations["tank_wiring_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/import/": {
         parameters: {
             query?: never;
@@ -762,6 +1006,16 @@ export interface components {
             words: string;
             state: string;
         };
+        /** @description A band of levels, and what holds in it while the level rises and while it falls. */
+        Band: {
+            /** Format: double */
+            from_mm: number;
+            /** Format: double */
+            to_mm: number;
+            wet: string[];
+            rising: components["schemas"]["RelayState"];
+            falling: components["schemas"]["RelayState"];
+        };
         /** @description A proof to begin. */
         BeginProofRequest: {
             /** @default metric */
@@ -773,6 +1027,21 @@ export interface components {
             attention_count: number;
             tanks: components["schemas"]["Card"][];
             tank_count: number;
+        };
+        /** @description A part as it is drawn. */
+        Box: {
+            id: string;
+            kind: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            name: string;
+            detail: string;
         };
         /** @description The uncertainty at one level, and what would better it. */
         Budget: {
@@ -787,6 +1056,32 @@ export interface components {
             better_by: string;
             /** Format: double */
             better_u95_l: number | null;
+        };
+        /** @description A submersible sensor's cable. */
+        Cable: {
+            /** Format: double */
+            down_mm: number;
+            /** Format: double */
+            run_mm: number;
+            /** Format: double */
+            loop_mm: number;
+            /** Format: double */
+            need_mm: number;
+            /** Format: double */
+            off_floor_mm: number;
+            /** Format: double */
+            stock_mm: number | null;
+            /** Format: double */
+            have_mm: number | null;
+            /** Format: double */
+            range_mm: number;
+            judgements: components["schemas"]["Judgement"][];
+        };
+        /** @description How long the run may be in one wire size; null where it carries no loop at all. */
+        CableFor: {
+            name: string;
+            /** Format: double */
+            longest_m: number | null;
         };
         /** @description A tank on the board. */
         Card: {
@@ -816,6 +1111,13 @@ export interface components {
             found_down?: components["schemas"]["Cell"];
             left_up?: components["schemas"]["Cell"];
             left_down?: components["schemas"]["Cell"];
+        };
+        /** @description A gauge model that is to be changed. */
+        ChangeGaugeModelRequest: {
+            document: {
+                [key: string]: unknown;
+            };
+            revision: number;
         };
         /** @description A tank that a profile is to be brought up to date from. */
         ChangeProfileRequest: {
@@ -874,6 +1176,13 @@ export interface components {
             options: {
                 [key: string]: string;
             };
+        };
+        /** @description A part of the circuit. */
+        CircuitPart: {
+            id: string;
+            kind: string;
+            name: string;
+            label: string;
         };
         /** @description Two tables side by side: the second less the first. */
         Comparison: {
@@ -1056,6 +1365,20 @@ export interface components {
          * @enum {string}
          */
         FieldStateEnum: "empty" | "read" | "wrong";
+        /** @description What one pin is. */
+        Finding: {
+            pin: string;
+            state: components["schemas"]["RungEnum"];
+            conductors: string[];
+            says: string;
+        };
+        /**
+         * @description * `fits` - fits
+         *     * `fits_if` - fits_if
+         *     * `no` - no
+         * @enum {string}
+         */
+        FitEnum: "fits" | "fits_if" | "no";
         /** @description Three ways of choosing a device's points. */
         Fitted: {
             even: components["schemas"]["DevicePoints"];
@@ -1071,6 +1394,96 @@ export interface components {
             /** @description The revision that the profile is at */
             profile_revision: number;
             standing: components["schemas"]["StandingEnum"];
+        };
+        /** @description What was made of one field. */
+        FormField: {
+            path: string;
+            state: components["schemas"]["FieldStateEnum"];
+            kept: string;
+            says: string;
+            problem: string;
+        };
+        /** @description A gauge model's document, as its schema has it. */
+        GaugeDocumentRequest: {
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description A gauge model that people added. */
+        GaugeModel: {
+            readonly id: number;
+            readonly name: string;
+            document: unknown;
+            readonly revision: number;
+            /** Format: date-time */
+            readonly changed_at: string;
+            /** @description Name whoever changed it last. */
+            readonly changed_by: string;
+        };
+        /** @description A gauge's plan as it was understood. */
+        GaugeReading: {
+            fields_read: components["schemas"]["FormField"][];
+            situation: components["schemas"]["Situation"];
+            /** Format: double */
+            floor_mm: number;
+            verdicts: components["schemas"]["Verdict"][];
+            chosen: components["schemas"]["Verdict"] | null;
+            output: string;
+            /** Format: double */
+            beam_deg: number;
+            /** Format: double */
+            blanking_mm: number;
+            mount: string;
+            plan: components["schemas"]["PlanView"] | null;
+            obstacles: components["schemas"]["Obstacle"][];
+            /** Format: double */
+            pad_tilt_deg: number;
+            placement: components["schemas"]["Judgement"][];
+            probe: components["schemas"]["Probe"] | null;
+            cable: components["schemas"]["Cable"] | null;
+            rods: components["schemas"]["RodSet"] | null;
+        };
+        /** @description The words that the gauges' screens are built from. */
+        GaugeWords: {
+            technologies: components["schemas"]["Technology"][];
+            verdicts: {
+                [key: string]: string;
+            };
+            zones: {
+                [key: string]: string;
+            };
+            amounts: {
+                [key: string]: string;
+            };
+            walls: {
+                [key: string]: string;
+            };
+            obstacles: {
+                [key: string]: string;
+            };
+            schools: {
+                [key: string]: string;
+            };
+            rods: {
+                [key: string]: string;
+            };
+            contacts: {
+                [key: string]: string;
+            };
+            links: {
+                [key: string]: string;
+            };
+            voltages: string[];
+            shields: {
+                [key: string]: string;
+            };
+            settings: {
+                [key: string]: string;
+            };
+            outputs: string[];
+            materials: {
+                [key: string]: string;
+            };
         };
         /** @description A way to work a dimension out. */
         Helper: {
@@ -1090,6 +1503,11 @@ export interface components {
         ImportRequest: {
             site: number;
             text: string;
+        };
+        /** @description What an import did. */
+        ImportedModels: {
+            added: number;
+            changed: number;
         };
         /** @description What a table is issued for. */
         IssueRequest: {
@@ -1137,6 +1555,29 @@ export interface components {
             entries: components["schemas"]["ProofEntriesRequest"];
             kept: number;
         };
+        /** @description Fields that are to be kept. */
+        KeepPlannedRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** @description The revision that the change began from; 0 for the first */
+            revision: number;
+        };
+        /** @description What is kept of a gauge or of a wiring. */
+        KeptPlan: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @description 0 before anything is kept */
+            revision: number;
+            /** Format: date-time */
+            changed_at: string | null;
+            changed_by: string;
+            /** @description Whether the tank was surveyed again since */
+            stale: boolean;
+        };
         /** @description A survey that is to be kept, with the facts beside the shape. */
         KeptSurveyRequest: {
             entries: {
@@ -1181,6 +1622,15 @@ export interface components {
          * @enum {string}
          */
         LevelUnitEnum: "mm" | "cm" | "m" | "in" | "ft";
+        /** @description A gauge model of the library; ``id`` is null for a generic one. */
+        LibraryEntry: {
+            key: string;
+            id: number | null;
+            revision: number | null;
+            document: {
+                [key: string]: unknown;
+            };
+        };
         /** @description Levels and volumes that bound a tank's use. */
         Limits: {
             /** Format: double */
@@ -1237,6 +1687,22 @@ export interface components {
             water_mm: number;
             assumed: string;
         };
+        /** @description A loop's budget. */
+        LoopBudget: {
+            at: components["schemas"]["VoltsAt"][];
+            /** Format: double */
+            lift_off_v: number;
+            shares: components["schemas"]["ShareOfVolts"][];
+            cables: components["schemas"]["CableFor"][];
+            smallest: string | null;
+            /** Format: double */
+            run_m: number;
+            /** Format: double */
+            burden_margin_v: number;
+            /** Format: double */
+            most_v: number;
+            judgements: components["schemas"]["Judgement"][];
+        };
         /** @description Which columns of a file mean what. */
         Mapping: {
             header: boolean;
@@ -1264,6 +1730,42 @@ export interface components {
             hint: string;
             quantity: string;
             optional: boolean;
+        };
+        /** @description What the meter shows, and what to mind. */
+        MeterReading: {
+            shows: string;
+            says: string;
+            caution: boolean;
+        };
+        /** @description The meter's dial and leads, and what the circuit is in. */
+        MeterRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            setting: components["schemas"]["SettingEnum"];
+            red: string;
+            black: string;
+            /** @default true */
+            power: boolean;
+            /**
+             * Format: double
+             * @default 12
+             */
+            current_ma: number;
+            /**
+             * Format: double
+             * @default 50
+             */
+            share_pct: number;
+            /** @default true */
+            closed: boolean;
+            lifted?: string[];
+        };
+        /** @description The text of a file of gauge models. */
+        ModelsFileRequest: {
+            text: string;
         };
         /** @description How far a solved dimension moves with one input; null where there is no answer at its ends. */
         Movement: {
@@ -1297,6 +1799,17 @@ export interface components {
             /** @description The profile it takes over, if any */
             profile?: number | null;
             site: number;
+        };
+        /** @description Something that stands in the tank. */
+        Obstacle: {
+            kind: string;
+            name: string;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+            /** Format: double */
+            radius_mm: number;
         };
         PaginatedChartList: {
             /** @example 123 */
@@ -1404,6 +1917,26 @@ export interface components {
         PictureRequest: {
             picture: string;
         };
+        /** @description A tank seen from above. */
+        PlanView: {
+            outline_mm: number[][];
+            low_mm: number[];
+            high_mm: number[];
+        };
+        /** @description Fields as far as they have been typed. */
+        PlannedRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+        };
+        /** @description A wire with the ends that it should have. */
+        PlannedWire: {
+            id: string;
+            a: string;
+            b: string;
+        };
         /** @description A point's fields as typed. */
         PointEntries: {
             applied?: string;
@@ -1448,6 +1981,21 @@ export interface components {
             position: string;
             /** @default  */
             note: string;
+        };
+        /** @description A probe's cut. */
+        Probe: {
+            school: string;
+            /** Format: double */
+            depth_mm: number;
+            /** Format: double */
+            gap_mm: number;
+            /** Format: double */
+            cut_mm: number;
+            pieces_mm: number[];
+            /** Format: double */
+            wet_l: number | null;
+            steps: string[];
+            judgements: components["schemas"]["Judgement"][];
         };
         /** @description What is wrong, and where. */
         Problem: {
@@ -1559,6 +2107,22 @@ export interface components {
          * @enum {string}
          */
         ReadAsEnum: "innage" | "sensed" | "span_pct" | "volume" | "volume_pct" | "current";
+        /** @description One line of the receiving check; ``agrees`` is null before it is typed. */
+        Received: {
+            key: string;
+            label: string;
+            ordered: string;
+            arrived: string;
+            agrees: boolean | null;
+            says: string;
+        };
+        /** @description What the relays do. */
+        RelayState: {
+            fill: boolean;
+            cutout: boolean;
+            pump: boolean;
+            booster: boolean;
+        };
         /** @description A survey of a tank that is there already. */
         ResurveyRequest: {
             entries: {
@@ -1573,6 +2137,37 @@ export interface components {
             profile?: number | null;
             /** @description The revision that the survey began from */
             revision: number;
+        };
+        /** @description A cable's ohms, pin by conductor, as typed. */
+        RingOutRequest: {
+            pins: string[];
+            conductors: string[];
+            ohms: string[][];
+            drawn?: string[];
+        };
+        /** @description A rod. */
+        Rod: {
+            key: string;
+            name: string;
+            /** Format: double */
+            tip_mm: number;
+            /** Format: double */
+            length_mm: number;
+            /** Format: double */
+            sheath_mm: number;
+            pieces_mm: number[];
+            couplings: number;
+        };
+        /** @description Rods and their relays. */
+        RodSet: {
+            rods: components["schemas"]["Rod"][];
+            /** Format: double */
+            spacer_mm: number;
+            pump_on: string;
+            booster_on: string;
+            terminals: string[];
+            bands: components["schemas"]["Band"][];
+            judgements: components["schemas"]["Judgement"][];
         };
         /**
          * @description * `technician` - technician
@@ -1599,6 +2194,21 @@ export interface components {
             full_mm: number | null;
             /** Format: double */
             rest_mm: number | null;
+        };
+        /**
+         * @description * `joined` - joined
+         *     * `open` - open
+         *     * `short` - short
+         *     * `doubtful` - doubtful
+         *     * `unread` - unread
+         * @enum {string}
+         */
+        RungEnum: "joined" | "open" | "short" | "doubtful" | "unread";
+        /** @description A cable rung out. */
+        RungOut: {
+            findings: components["schemas"]["Finding"][];
+            swapped: string[][];
+            unused: string[];
         };
         /** @description The runs of which something was read. */
         Runs: {
@@ -1628,6 +2238,13 @@ export interface components {
         Session: {
             person: components["schemas"]["Person"] | null;
         };
+        /**
+         * @description * `V` - V
+         *     * `mA` - mA
+         *     * `Ω` - Ω
+         * @enum {string}
+         */
+        SettingEnum: "V" | "mA" | "Ω";
         /** @description What one dimension adds to the uncertainty. */
         Share: {
             label: string;
@@ -1638,6 +2255,12 @@ export interface components {
             method: string;
             /** Format: double */
             share_pct: number;
+        };
+        /** @description What one part takes. */
+        ShareOfVolts: {
+            name: string;
+            /** Format: double */
+            volts: number;
         };
         /** @description What is asked at the door. */
         SignInRequest: {
@@ -1661,6 +2284,28 @@ export interface components {
             name: string;
             notes?: string;
         };
+        /** @description What a gauge meets, and what was taken as usual of it. */
+        Situation: {
+            /** Format: double */
+            lowest_mm: number;
+            /** Format: double */
+            highest_mm: number;
+            temperature_c: number[];
+            /** Format: double */
+            pressure_bar: number;
+            density_kg_m3: number[];
+            zone: string;
+            vapour: string;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+            /** Format: double */
+            face_mm: number;
+            /** Format: double */
+            depth_mm: number;
+            assumed: string[];
+        };
         /** @description A dimension found from the capacity. */
         Solution: {
             path: string;
@@ -1670,6 +2315,17 @@ export interface components {
             /** Format: double */
             half_width_mm: number | null;
             movements: components["schemas"]["Movement"][];
+        };
+        /** @description A terminal as it is drawn. */
+        Spot: {
+            point: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            label: string;
+            side: string;
+            name: string;
         };
         /**
          * @description * `same` - same
@@ -1758,6 +2414,40 @@ export interface components {
             readonly profile: components["schemas"]["Followed"] | null;
             readonly facts: components["schemas"]["Facts"];
         };
+        /** @description A way of measuring. */
+        Technology: {
+            key: string;
+            name: string;
+            mount: string;
+            senses: string;
+            works: string;
+            caution: string;
+        };
+        /** @description The error of a level sensor over a tilting tank's plan; null beside the tank. */
+        Tilt: {
+            fields_read: components["schemas"]["FormField"][];
+            /** Format: double */
+            pitch_deg: number;
+            /** Format: double */
+            roll_deg: number;
+            fills_pct: number[];
+            x_mm: number[];
+            y_mm: number[];
+            worst_l: (number | null)[][];
+            best_mm: number[];
+            /** Format: double */
+            best_l: number;
+            /** Format: double */
+            middle_l: number;
+            /** Format: double */
+            along_l: number;
+            /** Format: double */
+            across_l: number;
+            /** Format: double */
+            along_off_mm: number;
+            /** Format: double */
+            across_off_mm: number;
+        };
         /** @description A dimension and its half-width: null where nothing is said of it, and it counts as exact. */
         Tolerance: {
             key: string;
@@ -1818,6 +2508,12 @@ export interface components {
             /** @description The revision that the change began from; 0 for the first */
             revision: number;
         };
+        /** @description What one cause adds to a level's uncertainty. */
+        UncertainPart: {
+            name: string;
+            /** Format: double */
+            u95_mm: number;
+        };
         /** @description A transmitter's values as they were understood. */
         Understood: {
             /** Format: double */
@@ -1836,6 +2532,29 @@ export interface components {
             si: number;
             decimals: number;
         };
+        /** @description A gauge model judged for a tank; the uncertainty is null for one that tells no level. */
+        Verdict: {
+            key: string;
+            name: string;
+            technology: string;
+            verdict: components["schemas"]["FitEnum"];
+            words: string;
+            reasons: components["schemas"]["Judgement"][];
+            outputs: string[];
+            /** Format: double */
+            install_min: number;
+            /** Format: double */
+            u95_l: number | null;
+            /** Format: double */
+            u95_pct: number | null;
+            /** Format: double */
+            u95_at_mm: number | null;
+            /** Format: double */
+            u95_level_mm: number | null;
+            /** Format: double */
+            table_u95_l: number | null;
+            parts: components["schemas"]["UncertainPart"][];
+        };
         /**
          * @description * `pass` - pass
          *     * `fail` - fail
@@ -1843,6 +2562,45 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "pass" | "fail" | "incomplete";
+        /** @description A three-wire link at one output; millimetres and litres as for a scale over the whole tank. */
+        VoltageAt: {
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            meant_v: number;
+            /** Format: double */
+            read_v: number;
+            /** Format: double */
+            lift_v: number;
+            /** Format: double */
+            loading_v: number;
+            /** Format: double */
+            error_share: number;
+            /** Format: double */
+            error_mm: number;
+            /** Format: double */
+            error_l: number;
+        };
+        /** @description A three-wire link. */
+        VoltageLink: {
+            at: components["schemas"]["VoltageAt"][];
+            /** Format: double */
+            sensor_v: number;
+            /** Format: double */
+            lift_off_v: number;
+            judgements: components["schemas"]["Judgement"][];
+        };
+        /** @description What a two-wire transmitter has at one current. */
+        VoltsAt: {
+            /** Format: double */
+            current_ma: number;
+            /** Format: double */
+            flows_ma: number;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            margin_v: number;
+        };
         /**
          * @description * `l` - l
          *     * `m3` - m3
@@ -1858,6 +2616,59 @@ export interface components {
          * @enum {string}
          */
         WeightEnum: "good" | "watch" | "stop";
+        /** @description A wire of the terminal-by-terminal list. */
+        Wire: {
+            number: string;
+            id: string;
+            a: string;
+            b: string;
+            mark: string;
+            from: string;
+            to: string;
+        };
+        /** @description A wire as it is drawn. */
+        WireLine: {
+            id: string;
+            number: number;
+            points: number[][];
+            mark: string;
+            planned: boolean;
+        };
+        /** @description A wiring drawing. */
+        WiringDrawing: {
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            boxes: components["schemas"]["Box"][];
+            spots: components["schemas"]["Spot"][];
+            lines: components["schemas"]["WireLine"][];
+        };
+        /** @description A wiring as it was understood. */
+        WiringReading: {
+            fields_read: components["schemas"]["FormField"][];
+            /** @description What the tank's gauge says of it */
+            start: {
+                [key: string]: string;
+            };
+            kind: string;
+            drawing: components["schemas"]["WiringDrawing"];
+            wires: components["schemas"]["Wire"][];
+            planned: components["schemas"]["PlannedWire"][];
+            terminals: {
+                [key: string]: string;
+            };
+            parts: components["schemas"]["CircuitPart"][];
+            cores: number;
+            rules: components["schemas"]["Judgement"][];
+            budget: components["schemas"]["LoopBudget"] | null;
+            voltage: components["schemas"]["VoltageLink"] | null;
+            /** Format: double */
+            hottest_c: number;
+            received: components["schemas"]["Received"][];
+            supply: components["schemas"]["Judgement"] | null;
+            kit: string[];
+        };
         /** @description The words and units that the screens are built from. */
         Words: {
             shapes: components["schemas"]["Kind"][];
@@ -1994,6 +2805,179 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tank"];
+                };
+            };
+        };
+    };
+    gauge_models_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryEntry"][];
+                };
+            };
+        };
+    };
+    gauge_models_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GaugeDocumentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeModel"];
+                };
+            };
+        };
+    };
+    gauge_models_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this gauge model. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeGaugeModelRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeModel"];
+                };
+            };
+        };
+    };
+    gauge_models_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this gauge model. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    gauge_models_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    gauge_models_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelsFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedModels"];
+                };
+            };
+        };
+    };
+    gauge_models_schema_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    gauge_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeWords"];
                 };
             };
         };
@@ -2279,6 +3263,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+        };
+    };
+    ring_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RingOutRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RungOut"];
                 };
             };
         };
@@ -2752,6 +3759,123 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    tank_gauge_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_gauge_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_gauge_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeReading"];
+                };
+            };
+        };
+    };
+    tank_cut_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    tank_gauge_tilt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tilt"];
                 };
             };
         };
@@ -3347,6 +4471,146 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    tank_wiring_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_wiring_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_wiring_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringReading"];
+                };
+            };
+        };
+    };
+    tank_circuit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    tank_wiring_meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterReading"];
+                };
+            };
+        };
+    };
+    tank_wiring_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };

@@ -1,0 +1,250 @@
+"""A spot for the gauge: what is in its way, what its beam meets, and what the table has to know of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import acos, cos, degrees, hypot, radians, tan
+
+import numpy as np
+
+from ..errors import InputError
+from ..form import Form
+from ..judgement import Judgement, Weight
+from ..tanks.inside import bounds, plan_of
+from ..tanks.lying import Lying
+from ..tanks.ports import read_position
+from ..units import Words
+from .model import GaugeModel
+from .situation import Situation
+
+#: What may stand in a tank, with how wide it is taken where nobody typed it [m].
+OBSTACLES: dict[str, tuple[str, float]] = {
+    "float": ("Float arm's reach", 0.3),
+    "baffle": ("Baffle", 0.01),
+    "inlet": ("Fill pipe or inlet", 0.05),
+    "outlet": ("Suction or dip tube", 0.05),
+    "vent": ("Vent", 0.05),
+    "valve": ("Bottom valve", 0.08),
+    "seam": ("Weld seam at the bottom", 0.015),
+    "stub": ("Stub or ladder", 0.05),
+}
+MOST_OBSTACLES = 20
+#: Room that is wanted around a probe or a cable, and from the fill's fall to a beam [m]: common practice.
+_CLEAR_M, _SEAM_CLEAR_M = 0.05, 0.05
+#: Tilt of a sonar's pad at which its echo still comes back to it [°]: common practice.
+_PAD_LEVEL_DEG = 3.0
+#: An echo that goes through the pad's own tilt this much longer is worth a word [1].
+_PATH_SHARE = 0.001
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """Something that stands in the tank: its kind, where it is in plan, and how far it reaches around that [m]."""
+
+    kind: str
+    name: str
+    x_m: float
+    y_m: float
+    radius_m: float
+
+
+@dataclass(frozen=True)
+class Placement:
+    """A spot judged.
+
+    Parameters
+    ----------
+    obstacles : tuple of Obstacle
+        What stands in the tank.
+    beam_meets_m : float or None
+        How far below its face the beam meets the wall [m].
+    pad_tilt_deg : float
+        Tilt of a pad on the bottom, by the shell under it and as typed [°].
+    judgements : tuple of Judgement
+        The heaviest first.
+    """
+
+    obstacles: tuple[Obstacle, ...]
+    pad_tilt_deg: float
+    judgements: tuple[Judgement, ...]
+
+
+def read_obstacles(form: Form, ports: list[dict[str, object]]) -> list[Obstacle]:
+    """Read what stands in the tank: what was typed, and the fill pipes and vents of the survey whose place is known.
+
+    Parameters
+    ----------
+    form : Form
+        ``obstacles[i].kind|name|x|y|radius``.
+    ports : list of dict
+        The survey's openings.
+    """
+    found = []
+    kinds = {key: label for key, (label, _) in OBSTACLES.items()}
+    for index in range(form.count("obstacles", "kind", MOST_OBSTACLES)):
+        path = f"obstacles[{index}]"
+        kind = form.choice(f"{path}.kind", kinds)
+        x = form.quantity(f"{path}.x", "length", -50.0, 200.0)
+        y = form.quantity(f"{path}.y", "length", -50.0, 50.0)
+        radius = form.quantity(f"{path}.radius", "length", 0.0, 20.0)
+        name = form.text(f"{path}.name", 60)
+        if kind and x is None and form.fields[f"{path}.x"].state == "empty":
+            form.blame(f"{path}.x", "type where along the tank it is")
+        if kind and x is not None:
+            label, usual = OBSTACLES[kind]
+            found.append(Obstacle(kind, name or label, x, y or 0.0, usual if radius is None else radius))
+    for port in ports:
+        along = read_position(str(port.get("position", "")), "metric")[0]
+        uses = port.get("uses", ())
+        for use, kind in (("fill", "inlet"), ("draw", "outlet")):
+            if along is not None and isinstance(uses, list) and use in uses and "gauge" not in uses:
+                found.append(Obstacle(kind, str(port.get("name") or use), along / 1000, 0.0, OBSTACLES[kind][1]))
+    return found
+
+
+def _away(there: Situation, thing: Obstacle) -> float:
+    """Room between the spot and the thing's edge in plan [m]; a baffle and a seam run across the whole tank."""
+    if thing.kind in ("baffle", "seam"):
+        return abs(there.x_m - thing.x_m) - thing.radius_m
+    return hypot(there.x_m - thing.x_m, there.y_m - thing.y_m) - thing.radius_m
+
+
+def pad_tilt(there: Situation, typed_deg: float) -> float:
+    """Tilt of a pad under the bottom at the spot [°]: of the shell there, and what was read beside it, together.
+
+    Notes
+    -----
+    The shell's own tilt by the floor's fall over 10 mm either way at the spot.
+    """
+    step = 0.005
+    x, y = there.x_m, there.y_m
+    try:
+        floor, _ = bounds(
+            there.tank.shape, np.array([x - step, x + step, x, x]), np.array([y, y, y - step, y + step])
+        )
+    except InputError:
+        return typed_deg
+    along, across = (float(floor[1] - floor[0]) / (2 * step), float(floor[3] - floor[2]) / (2 * step))
+    if np.isnan(along) or np.isnan(across):
+        return typed_deg
+    slope = there.tank.shape.slope if isinstance(there.tank.shape, Lying) else 0.0
+    shell = degrees(acos(1 / np.sqrt(1 + (along + slope) ** 2 + across**2)))
+    return hypot(shell, typed_deg)
+
+
+def place_gauge(form: Form, there: Situation, model: GaugeModel | None, ports: list[dict[str, object]]) -> Placement:
+    """Judge a spot for a model.
+
+    Parameters
+    ----------
+    form : Form
+        ``obstacles[i]…`` as `read_obstacles`, ``spot.pad_tilt``, ``spot.port`` (the name of the opening it takes).
+    there : Situation
+        The tank, with the spot.
+    model : GaugeModel or None
+        The gauge, if one is chosen.
+    ports : list of dict
+        The survey's openings.
+    """
+    w = Words(form.system)
+    things = read_obstacles(form, ports)
+    typed_tilt = form.odd("spot.pad_tilt", "angle", 0.0, 45.0) or 0.0
+    tilt = pad_tilt(there, typed_tilt)
+    found = [_judge_thing(there, model, thing, w) for thing in things]
+    found += [_judge_port(form, model, ports), _judge_table(there, w), _judge_pad(there, model, tilt, w)]
+    found.append(_judge_wall(there, model, w))
+    judgements = [judgement for judgement in found if judgement is not None]
+    if not any(j.weight != "good" for j in judgements):
+        judgements.append(Judgement("good", "clear", "Nothing that is noted stands in its way here."))
+    order = {"stop": 0, "watch": 1, "good": 2}
+    return Placement(tuple(things), tilt, tuple(sorted(judgements, key=lambda j: order[j.weight])))
+
+
+def _judge_thing(there: Situation, model: GaugeModel | None, thing: Obstacle, w: Words) -> Judgement | None:
+    """Clear of a thing: a beam by its width at the floor, a pad by its face, all else by room for itself."""
+    mount = model.kind.mount if model else "inside"
+    room = _away(there, thing)
+    if thing.kind == "seam" and mount != "below":
+        return None
+    wide = _CLEAR_M
+    if model and mount == "top" and thing.kind not in ("vent",):
+        wide = max(wide, there.depth_m * tan(model.beam_rad / 2))
+    if mount == "below":
+        wide = _SEAM_CLEAR_M
+    if room >= wide:
+        return None
+    short = w.length(wide - room)
+    here = f"{thing.name}: {w.length(max(room, 0.0))} away"
+    if thing.kind == "seam":
+        return Judgement("watch", "seam", f"{here}. Move the pad {short}, or set it on a wedge beside the seam.")
+    if mount == "top" and model:
+        half = f"half as wide as {w.length(wide)} at the floor"
+        return Judgement("watch", f"in-beam-{thing.kind}", f"{here}, in the beam, {half}. Move it {short}.")
+    text = f"{here}; it needs {w.length(wide)}. Move it {short}."
+    return Judgement("stop" if room < 0 else "watch", f"near-{thing.kind}", text)
+
+
+def _judge_port(form: Form, model: GaugeModel | None, ports: list[dict[str, object]]) -> Judgement | None:
+    """The vent stays open, and filling stays possible."""
+    name = form.text("spot.port", 200)
+    port = next((port for port in ports if port.get("name") == name), None)
+    if not name or port is None or (model and model.kind.mount == "below"):
+        return None
+    uses = port.get("uses", ())
+    assert isinstance(uses, list | tuple)
+    if "vent" in uses:
+        others = [p for p in ports if p is not port and "vent" in list(p.get("uses", ()))]  # type: ignore[call-overload]
+        if not others:
+            return Judgement("stop", "blocks-vent", f"{name} is the only vent: never block it. A wye keeps it open.")
+        return Judgement("watch", "shares-vent", f"{name} is a vent: fit a wye, so that it stays open.")
+    if "fill" in uses:
+        return Judgement("watch", "shares-fill", f"{name} is the fill: a tee with a flapper, or filling stops here.")
+    return Judgement("good", "port", f"{name} is free for it; the vent stays open.")
+
+
+def _judge_table(there: Situation, w: Words) -> Judgement | None:
+    """A sloped tank's table is made for one place along it."""
+    shape = there.tank.shape
+    if not isinstance(shape, Lying) or shape.slope == 0 or abs(there.x_m - shape.gauge_m) < 0.005:
+        return None
+    off = abs(there.x_m - shape.gauge_m)
+    height = off * abs(shape.slope)
+    volume = float(there.tank.surface(there.tank.inside_height / 2)) * height
+    text = (
+        f"The table is made for {w.length(shape.gauge_m)} from the left, {w.length(off)} away: on this slope that is "
+        f"{w.length(height)} of level, {w.volume(volume)} half full. Set the gauge position at Survey to the spot."
+    )
+    return Judgement("stop", "table-spot", text)
+
+
+def _judge_pad(there: Situation, model: GaugeModel | None, tilt: float, w: Words) -> Judgement | None:
+    """A sonar's pad near level: its echo goes aside, and its path is longer."""
+    if model is None or model.technology != "sonar":
+        return None
+    longer = 1 / cos(radians(tilt)) - 1
+    far = w.length(there.highest_m * longer)
+    text = f"The pad is {tilt:.1f}° off level: its path reads {far} long when full"
+    if tilt > _PAD_LEVEL_DEG:
+        weight: Weight = "stop" if tilt > 2 * _PAD_LEVEL_DEG else "watch"
+        return Judgement(weight, "pad-tilt", f"{text}, and the echo misses it. Bottom centre is level.")
+    return Judgement("watch" if longer > _PATH_SHARE else "good", "pad-path", f"{text}.")
+
+
+def _judge_wall(there: Situation, model: GaugeModel | None, w: Words) -> Judgement | None:
+    """The least depth under the spot, and how much of the tank it cannot see because the floor rises there."""
+    try:
+        floor = float(bounds(there.tank.shape, there.x_m, there.y_m)[0])
+        plan = plan_of(there.tank.shape)
+    except InputError:
+        return None
+    if np.isnan(floor):
+        return Judgement("stop", "beside", "The spot is beside the tank's inside.")
+    lowest = float(np.nanmin(bounds(there.tank.shape, there.x_m, np.linspace(plan.low[1], plan.high[1], 81))[0]))
+    if floor - lowest > 0.01:
+        lost = float(there.tank.volume(floor))
+        text = (
+            f"The floor under the spot is {w.length(floor - lowest)} above the lowest: "
+            f"{w.volume(lost)} lie below its foot."
+        )
+        return Judgement("watch", "floor-rises", text)
+    return None

@@ -1,0 +1,162 @@
+"""The gauge of a tank as it is planned: the situation, every model judged, the choice, the spot, and what to cut."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ..form import Form
+from ..judgement import Judgement
+from ..tanks.tank_file import TankFile
+from ..units import System
+from .lengths import CableCut, ProbeCut, cut_cable, cut_probe
+from .model import GaugeModel
+from .placement import Placement, place_gauge
+from .rods import RodSet, set_rods
+from .situation import Situation, read_situation
+from .suit import Verdict, judge_models
+
+
+@dataclass(frozen=True)
+class GaugePlan:
+    """A gauge as it is planned.
+
+    Parameters
+    ----------
+    form : Form
+        The fields.
+    there : Situation
+        What it meets.
+    verdicts : tuple of (str, Verdict)
+        Every model by its key, ranked.
+    key : str
+        The key of the model that was chosen; empty before.
+    verdict : Verdict or None
+        The chosen model's.
+    output : str
+        The output that it is wired for, of `model.OUTPUTS`; empty before, or if it has none.
+    reason : str
+        Why it was chosen against the advice, if it was.
+    placement : Placement
+        The spot judged for it.
+    probe, cable, rods : ProbeCut, CableCut, RodSet or None
+        What to cut, for a gauge that is cut.
+    """
+
+    form: Form
+    there: Situation
+    verdicts: tuple[tuple[str, Verdict], ...]
+    key: str
+    verdict: Verdict | None
+    output: str
+    reason: str
+    placement: Placement
+    probe: ProbeCut | None
+    cable: CableCut | None
+    rods: RodSet | None
+
+    @property
+    def model(self) -> GaugeModel | None:
+        """The chosen model."""
+        return self.verdict.model if self.verdict else None
+
+    @property
+    def against(self) -> bool:
+        """Whether the choice is against the advice."""
+        return self.verdict is not None and self.verdict.verdict == "no"
+
+
+def read_gauge_plan(
+    entries: Mapping[str, str],
+    file: TankFile,
+    ports: list[dict[str, Any]],
+    models: Mapping[str, GaugeModel],
+    system: System,
+    double_wall: bool = False,
+) -> GaugePlan:
+    """Read a plan as far as it has been typed.
+
+    Parameters
+    ----------
+    entries : mapping of str to str
+        As `read_situation`, `place_gauge`, `cut_probe`, `cut_cable` and `set_rods` name them, with ``choice.model``
+        (a key of `models`), ``choice.output`` and ``choice.reason``.
+    file, ports : TankFile, list of dict
+        The tank and its openings.
+    models : mapping of str to GaugeModel
+        The models to choose from.
+    system : {"metric", "us"}
+        What a bare number means.
+    double_wall : bool
+        Whether its survey says that it has a double wall.
+    """
+    form = Form(entries, system)
+    there = read_situation(form, file, ports, double_wall)
+    verdicts = judge_models(there, list(models.values()), system)
+    keys = {id(model): key for key, model in models.items()}
+    keyed = tuple((keys[id(verdict.model)], verdict) for verdict in verdicts)
+    key = form.choice("choice.model", {name: model.name for name, model in models.items()})
+    chosen = next((verdict for name, verdict in keyed if name == key), None)
+    model = chosen.model if chosen else None
+    outputs = {name: name for name in (model.outputs if model else ())}
+    if str(entries.get("choice.output", "")) not in outputs:
+        # The output of a model chosen before: the first one of this.
+        form.entries = {**entries, "choice.output": ""}
+    output = form.choice("choice.output", outputs, next(iter(outputs), ""))
+    reason = form.text("choice.reason", 1000)
+    if chosen is not None and chosen.verdict == "no" and not reason:
+        form.blame("choice.reason", "does not fit: say why it is taken all the same")
+    placement = place_gauge(form, there, model, ports)
+    technology = model.technology if model else ""
+    return GaugePlan(
+        form,
+        there,
+        keyed,
+        key,
+        chosen,
+        output,
+        reason,
+        placement,
+        cut_probe(form, there, model) if model and technology == "capacitance" else None,
+        cut_cable(form, there, model) if model and technology == "hydrostatic" else None,
+        set_rods(form, there) if technology == "rods" else None,
+    )
+
+
+def link_of(output: str) -> str:
+    """The kind of circuit, of `circuit_kinds.LINKS`, that an output is wired with."""
+    if "two-wire" in output:
+        return "two_wire"
+    if "three-wire" in output:
+        return "three_wire"
+    if "four-wire" in output:
+        return "four_wire"
+    return "contact" if "contact" in output else "digital"
+
+
+def wiring_defaults(model: GaugeModel | None, output: str, flammable: bool) -> dict[str, str]:
+    """What a circuit starts from for a chosen gauge, as text by the fields of `circuit_kinds.read_wiring`."""
+    if model is None or not output:
+        return {}
+    found = {
+        "kind": link_of(output),
+        "sensor.lift_off": f"{model.lift_off_v:g} V",
+        "sensor.most": f"{model.supply_max_v:g} V",
+    }
+    if found["kind"] == "three_wire":
+        found["output"] = output.partition("V")[0]
+    if found["kind"] == "two_wire" and flammable:
+        found["barrier"] = "yes"
+    return found
+
+
+def all_judgements(plan: GaugePlan) -> list[Judgement]:
+    """Everything that is to be minded of the chosen gauge, the heaviest first."""
+    found = list(plan.verdict.reasons) if plan.verdict else []
+    found += plan.placement.judgements
+    for part in (plan.probe, plan.cable, plan.rods):
+        if part is not None:
+            found += part.judgements
+    order = {"stop": 0, "watch": 1, "good": 2}
+    return sorted(found, key=lambda judgement: order[judgement.weight])

@@ -1,0 +1,185 @@
+"""Gauge models and the gauge of a tank over HTTP."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import mixins, viewsets
+from rest_framework.decorators import action
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from ..accounts.models import name_of
+from ..core.form import Form
+from ..core.gauges.circuit_kinds import LINKS, OUTPUTS, SHIELDS
+from ..core.gauges.lengths import SCHOOLS
+from ..core.gauges.meter import SETTINGS
+from ..core.gauges.model import OUTPUTS as MODEL_OUTPUTS
+from ..core.gauges.model import file_schema, fluids, technologies
+from ..core.gauges.placement import OBSTACLES
+from ..core.gauges.rods import CONTACTS, RODS
+from ..core.gauges.situation import AMOUNTS, WALLS, ZONE_NAMES
+from ..core.gauges.suit import VERDICTS
+from ..core.gauges.tilt import read_tilt, tilt_map
+from ..http import attachment, checked, system_of
+from ..tanks.models import Tank
+from . import present, services, sheets
+from . import serializers as forms
+from .models import GaugeModel, GaugePlan, Wiring
+
+
+def tank_at(pk: int) -> Tank:
+    """Return a tank, or refuse its address."""
+    return get_object_or_404(Tank.objects.select_related("site"), pk=pk)
+
+
+def kept_plan(planned: GaugePlan | Wiring | None, tank: Tank) -> dict:
+    """Write what is kept of a gauge or a wiring."""
+    if planned is None:
+        return {"entries": {}, "revision": 0, "changed_at": None, "changed_by": "", "stale": False}
+    return {
+        "entries": planned.entries,
+        "revision": planned.revision,
+        "changed_at": planned.changed_at,
+        "changed_by": name_of(planned.changed_by),
+        "stale": planned.tank_revision != tank.revision,
+    }
+
+
+class GaugeWordsView(APIView):
+    """The words that the gauges' screens are built from."""
+
+    @extend_schema(responses=forms.GaugeWordsSerializer, operation_id="gauge_words")
+    def get(self, request):
+        """Give them all; they do not change while the server runs."""
+        return Response(
+            {
+                "technologies": [asdict(technology) for technology in technologies().values()],
+                "verdicts": VERDICTS,
+                "zones": ZONE_NAMES,
+                "amounts": AMOUNTS,
+                "walls": WALLS,
+                "obstacles": {key: label for key, (label, _) in OBSTACLES.items()},
+                "schools": {school.key: school.label for school in SCHOOLS.values()},
+                "rods": RODS,
+                "contacts": CONTACTS,
+                "links": LINKS,
+                "voltages": list(OUTPUTS),
+                "shields": SHIELDS,
+                "settings": SETTINGS,
+                "outputs": list(MODEL_OUTPUTS),
+                "materials": {key: material["name"] for key, material in fluids()["materials"].items()},
+            }
+        )
+
+
+class GaugeModelViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet):
+    """Gauge models: the generic ones, and those that people added."""
+
+    serializer_class = forms.GaugeModelSerializer
+    queryset = GaugeModel.objects.select_related("changed_by")
+    pagination_class = None
+
+    @extend_schema(responses=forms.LibraryEntrySerializer(many=True))
+    def list(self, request):
+        """Give them all."""
+        own = {f"own-{model.pk}": model for model in GaugeModel.objects.all()}
+        entries = [
+            {
+                "key": key,
+                "id": own[key].pk if key in own else None,
+                "revision": own[key].revision if key in own else None,
+                "document": document,
+            }
+            for key, document in services.library().items()
+        ]
+        return Response(entries)
+
+    @extend_schema(request=forms.GaugeDocumentSerializer, responses={201: forms.GaugeModelSerializer})
+    def create(self, request):
+        """Add a model."""
+        form = checked(forms.GaugeDocumentSerializer, request)
+        model = services.add_model(form["document"], request.user)
+        return Response(self.get_serializer(model).data, status=201)
+
+    @extend_schema(request=forms.ChangeGaugeModelSerializer, responses=forms.GaugeModelSerializer)
+    def update(self, request, pk=None):
+        """Change a model; gauges planned with it keep it as it was."""
+        form = checked(forms.ChangeGaugeModelSerializer, request)
+        model = services.change_model(self.get_object(), form["document"], form["revision"], request.user)
+        return Response(self.get_serializer(model).data)
+
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
+    @action(detail=False, url_path="file")
+    def export_file(self, request) -> HttpResponse:
+        """Give all models as a file."""
+        return attachment(services.export_models(), "application/json", "gauge models.json")
+
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
+    @action(detail=False, url_path="schema")
+    def file_schema(self, request):
+        """Give the JSON Schema of such a file."""
+        return Response(file_schema())
+
+    @extend_schema(request=forms.ModelsFileSerializer, responses=forms.ImportedModelsSerializer)
+    @action(detail=False, methods=["post"], url_path="import")
+    def import_file(self, request):
+        """Add the models of a file; one whose name is known is brought up to date."""
+        added, changed = services.import_models(checked(forms.ModelsFileSerializer, request)["text"], request.user)
+        return Response({"added": added, "changed": changed})
+
+
+class GaugeView(APIView):
+    """The gauge of one tank."""
+
+    @extend_schema(responses=forms.KeptPlanSerializer, operation_id="tank_gauge_read")
+    def get(self, request, pk: int):
+        """Give its fields as they are kept."""
+        tank = tank_at(pk)
+        return Response(kept_plan(services.gauge_of(tank), tank))
+
+    @extend_schema(
+        request=forms.KeepPlannedSerializer, responses=forms.KeptPlanSerializer, operation_id="tank_gauge_keep"
+    )
+    def put(self, request, pk: int):
+        """Keep its fields."""
+        tank = tank_at(pk)
+        form = checked(forms.KeepPlannedSerializer, request)
+        planned = services.keep_gauge(tank, form["entries"], form["system"], request.user, form["revision"])
+        return Response(kept_plan(planned, tank))
+
+    @extend_schema(
+        request=forms.PlannedSerializer, responses=forms.GaugeReadingSerializer, operation_id="tank_gauge_check"
+    )
+    def post(self, request, pk: int):
+        """Judge its fields as far as they have been typed; nothing is kept."""
+        form = checked(forms.PlannedSerializer, request)
+        return Response(present.gauge_plan(services.read_gauge(tank_at(pk), form["entries"], form["system"])))
+
+
+class TiltView(APIView):
+    """The tilt map of one tank."""
+
+    @extend_schema(request=forms.PlannedSerializer, responses=forms.TiltSerializer, operation_id="tank_gauge_tilt")
+    def post(self, request, pk: int):
+        """Map the error over its plan."""
+        tank = tank_at(pk)
+        sent = checked(forms.PlannedSerializer, request)
+        form = Form(sent["entries"], sent["system"])
+        pitch, roll, fills = read_tilt(form)
+        return Response(present.tilt(tilt_map(tank.file.tank, pitch, roll, fills), pitch, roll, fills, form))
+
+
+class CutSheetView(APIView):
+    """The cut sheet of one tank's gauge."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY}, operation_id="tank_cut_sheet")
+    def get(self, request, pk: int) -> HttpResponse:
+        """Give it as a sheet."""
+        tank = tank_at(pk)
+        content = sheets.cut_sheet(tank, system_of(request))
+        return attachment(content, "application/pdf", f"{tank.name} cut sheet.pdf")

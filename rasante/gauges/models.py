@@ -1,0 +1,81 @@
+"""Gauge models that people added, the gauge planned for a tank, and its wiring."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from ..core.gauges.circuit import check_circuit
+from ..core.gauges.model import check_model
+from ..tanks.models import Tank
+
+
+class GaugeModel(models.Model):
+    """A gauge model that people added to the generic ones."""
+
+    name = models.CharField(max_length=120, unique=True)
+    document = models.JSONField()
+    revision = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def save(self, *args, **kwargs) -> None:
+        """Keep the model, if the core accepts it; its name is its document's."""
+        self.name = check_model(self.document).name
+        super().save(*args, **kwargs)
+
+
+class _Planned(models.Model):
+    """What is planned for one tank: the fields as typed, and what they were understood as."""
+
+    tank = models.OneToOneField(Tank, on_delete=models.CASCADE, related_name="%(class)s")
+    entries = models.JSONField(default=dict)
+    document = models.JSONField(default=dict)
+    #: How it stood when it was kept, in a line; and whether that asks for a person.
+    summary = models.CharField(max_length=300, blank=True)
+    pressing = models.BooleanField(default=False)
+    #: The tank's revision that it was planned for.
+    tank_revision = models.PositiveIntegerField(default=1)
+    revision = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        abstract = True
+
+
+class GaugePlan(_Planned):
+    """The gauge planned for a tank: the model as it was when it was chosen, the verdict, and what is to be cut."""
+
+    history = HistoricalRecords()
+
+    def __str__(self) -> str:
+        return f"gauge of {self.tank}"
+
+    def save(self, *args, **kwargs) -> None:
+        """Keep the plan; a model in it is one that the core accepts."""
+        if self.document.get("model"):
+            check_model(self.document["model"])
+        super().save(*args, **kwargs)
+
+
+class Wiring(_Planned):
+    """The circuit planned for a tank's gauge."""
+
+    history = HistoricalRecords()
+
+    def __str__(self) -> str:
+        return f"wiring of {self.tank}"
+
+    def save(self, *args, **kwargs) -> None:
+        """Keep the wiring, if its circuit is one."""
+        check_circuit(self.document)
+        super().save(*args, **kwargs)

@@ -1,0 +1,293 @@
+"""How gauges and wirings are written for the API and for sheets: millimetres, litres, volts from SI."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from ..core.errors import InputError
+from ..core.form import Form
+from ..core.gauges.circuit import PART_KINDS, Circuit
+from ..core.gauges.circuit_drawing import draw_circuit, terminal_list
+from ..core.gauges.circuit_kinds import NOWHERE, WiringForm
+from ..core.gauges.circuit_rules import judge_circuit
+from ..core.gauges.lengths import CableCut, ProbeCut
+from ..core.gauges.loop_budget import LoopBudget, loop_budget
+from ..core.gauges.placement import Obstacle
+from ..core.gauges.plan import GaugePlan
+from ..core.gauges.rods import RodSet, State
+from ..core.gauges.situation import Situation
+from ..core.gauges.suit import VERDICTS, Verdict
+from ..core.gauges.tilt import TiltMap
+from ..core.gauges.voltage_link import VoltageLink, voltage_link
+from ..core.tanks.inside import bounds, plan_of
+from ..core.tanks.tank import Tank
+
+
+def _mm(metres: float | None) -> float | None:
+    return None if metres is None else round(metres * 1000, 6)
+
+
+def judgements(found: Any) -> list[dict[str, str]]:
+    """Write judgements."""
+    return [asdict(judgement) for judgement in found]
+
+
+def fields(form: Form) -> list[dict[str, str]]:
+    """Write what was made of each field that has anything to say."""
+    return [asdict(field) for field in form.fields.values() if field.state != "empty"]
+
+
+def verdict(key: str, found: Verdict, capacity_m3: float) -> dict[str, Any]:
+    """Write a model's verdict."""
+    expected = found.expected
+    return {
+        "key": key,
+        "name": found.model.name,
+        "technology": found.model.technology,
+        "verdict": found.verdict,
+        "words": VERDICTS[found.verdict],
+        "reasons": judgements(found.reasons),
+        "outputs": list(found.model.outputs),
+        "install_min": found.model.install_min,
+        "u95_l": expected.u95_m3 * 1000 if expected else None,
+        "u95_pct": expected.u95_m3 / capacity_m3 * 100 if expected else None,
+        "u95_at_mm": _mm(expected.at_m) if expected else None,
+        "u95_level_mm": _mm(expected.u95_level_m) if expected else None,
+        "table_u95_l": expected.table_u95_m3 * 1000 if expected else None,
+        "parts": [{"name": part.name, "u95_mm": _mm(part.u95_m)} for part in expected.parts] if expected else [],
+    }
+
+
+def situation(there: Situation) -> dict[str, Any]:
+    """Write what a gauge meets."""
+    return {
+        "lowest_mm": _mm(there.lowest_m),
+        "highest_mm": _mm(there.highest_m),
+        "temperature_c": list(there.temperature_c),
+        "pressure_bar": there.pressure_bar,
+        "density_kg_m3": list(there.density),
+        "zone": there.zone,
+        "vapour": there.vapour,
+        "x_mm": _mm(there.x_m),
+        "y_mm": _mm(there.y_m),
+        "face_mm": _mm(there.face_m),
+        "depth_mm": _mm(there.depth_m),
+        "assumed": list(there.assumed),
+    }
+
+
+def plan_view(tank: Tank) -> dict[str, Any] | None:
+    """Write a tank seen from above [mm]; None where nothing but points is known of it."""
+    try:
+        plan = plan_of(tank.shape)
+    except InputError:
+        return None
+    return {
+        "outline_mm": np.round(plan.outline * 1000, 2).tolist(),
+        "low_mm": [_mm(v) for v in plan.low],
+        "high_mm": [_mm(v) for v in plan.high],
+    }
+
+
+def obstacle(thing: Obstacle) -> dict[str, Any]:
+    """Write something that stands in the tank."""
+    return {
+        "kind": thing.kind,
+        "name": thing.name,
+        "x_mm": _mm(thing.x_m),
+        "y_mm": _mm(thing.y_m),
+        "radius_mm": _mm(thing.radius_m),
+    }
+
+
+def probe(found: ProbeCut | None) -> dict[str, Any] | None:
+    """Write a probe's cut."""
+    if found is None:
+        return None
+    return {
+        "school": found.school.key,
+        "depth_mm": _mm(found.depth_m),
+        "gap_mm": _mm(found.gap_m),
+        "cut_mm": _mm(found.cut_m),
+        "pieces_mm": [_mm(piece) for piece in found.pieces_m],
+        "wet_l": None if found.wet_m3 is None else found.wet_m3 * 1000,
+        "steps": list(found.steps),
+        "judgements": judgements(found.judgements),
+    }
+
+
+def cable(found: CableCut | None) -> dict[str, Any] | None:
+    """Write a cable's cut."""
+    if found is None:
+        return None
+    lengths = {
+        f"{key.removesuffix('_m')}_mm": _mm(value) for key, value in asdict(found).items() if key.endswith("_m")
+    }
+    return {**lengths, "judgements": judgements(found.judgements)}
+
+
+def _state(state: State) -> dict[str, bool]:
+    return {"fill": state.fill, "cutout": state.cutout, "pump": state.pump, "booster": state.booster}
+
+
+def rods(found: RodSet | None) -> dict[str, Any] | None:
+    """Write rods and their relays."""
+    if found is None:
+        return None
+    return {
+        "rods": [
+            {
+                "key": rod.key,
+                "name": rod.name,
+                "tip_mm": _mm(rod.tip_m),
+                "length_mm": _mm(rod.length_m),
+                "sheath_mm": _mm(rod.sheath_m),
+                "pieces_mm": [_mm(piece) for piece in rod.pieces_m],
+                "couplings": rod.couplings,
+            }
+            for rod in found.rods
+        ],
+        "spacer_mm": _mm(found.spacer_m),
+        "pump_on": found.relays.pump_on,
+        "booster_on": found.relays.booster_on,
+        "terminals": list(found.relays.order),
+        "bands": [
+            {
+                "from_mm": _mm(band.from_m),
+                "to_mm": _mm(band.to_m),
+                "wet": [key for key, is_wet in band.rising.wet.items() if is_wet],
+                "rising": _state(band.rising),
+                "falling": _state(band.falling),
+            }
+            for band in found.bands
+        ],
+        "judgements": judgements(found.judgements),
+    }
+
+
+def gauge_plan(plan: GaugePlan) -> dict[str, Any]:
+    """Write a gauge's plan."""
+    tank = plan.there.tank
+    chosen = next((one for key, one in plan.verdicts if key == plan.key), None)
+    try:
+        floor = float(bounds(tank.shape, plan.there.x_m, plan.there.y_m)[0])
+    except InputError:
+        floor = 0.0
+    return {
+        "fields_read": fields(plan.form),
+        "situation": situation(plan.there),
+        "floor_mm": 0.0 if np.isnan(floor) else _mm(floor),
+        "verdicts": [verdict(key, found, tank.capacity) for key, found in plan.verdicts],
+        "chosen": verdict(plan.key, chosen, tank.capacity) if chosen else None,
+        "output": plan.output,
+        "beam_deg": float(np.degrees(chosen.model.beam_rad)) if chosen else 0.0,
+        "blanking_mm": _mm(chosen.model.blanking_m) if chosen else 0.0,
+        "mount": chosen.model.kind.mount if chosen else "",
+        "plan": plan_view(tank),
+        "obstacles": [obstacle(thing) for thing in plan.placement.obstacles],
+        "pad_tilt_deg": plan.placement.pad_tilt_deg,
+        "placement": judgements(plan.placement.judgements),
+        "probe": probe(plan.probe),
+        "cable": cable(plan.cable),
+        "rods": rods(plan.rods),
+    }
+
+
+def tilt(found: TiltMap, pitch_deg: float, roll_deg: float, fills: tuple[float, ...], form: Form) -> dict[str, Any]:
+    """Write a tilt map; null beside the tank."""
+    litres = np.round(found.worst_m3 * 1000, 4)
+    return {
+        "fields_read": fields(form),
+        "pitch_deg": pitch_deg,
+        "roll_deg": roll_deg,
+        "fills_pct": [fill * 100 for fill in fills],
+        "x_mm": np.round(found.x_m * 1000, 3).tolist(),
+        "y_mm": np.round(found.y_m * 1000, 3).tolist(),
+        "worst_l": [[None if np.isnan(v) else float(v) for v in row] for row in litres],
+        "best_mm": [_mm(v) for v in found.best],
+        "best_l": found.best_m3 * 1000,
+        "middle_l": found.middle_m3 * 1000,
+        "along_l": found.along_m3 * 1000,
+        "across_l": found.across_m3 * 1000,
+        "along_off_mm": _mm(found.along_off_m),
+        "across_off_mm": _mm(found.across_off_m),
+    }
+
+
+def _budget(found: LoopBudget | None) -> dict[str, Any] | None:
+    if found is None:
+        return None
+    return {
+        "at": [
+            {
+                "current_ma": at.current_a * 1000,
+                "flows_ma": at.flows_a * 1000,
+                "volts": at.volts,
+                "margin_v": at.margin_v,
+            }
+            for at in found.at
+        ],
+        "lift_off_v": found.lift_off_v,
+        "shares": [{"name": name, "volts": volts} for name, volts in found.shares],
+        "cables": [{"name": cable.name, "longest_m": cable.longest_m} for cable in found.cables],
+        "smallest": found.smallest.name if found.smallest else None,
+        "run_m": found.run_m,
+        "burden_margin_v": found.burden_margin_v,
+        "most_v": found.most_v,
+        "judgements": judgements(found.judgements),
+    }
+
+
+def _voltage(found: VoltageLink | None, tank: Tank) -> dict[str, Any] | None:
+    if found is None:
+        return None
+    at = []
+    for one in found.at:
+        level = one.share * tank.inside_height
+        off = one.error_share * tank.inside_height
+        shown = float(tank.volume(level + off)) - float(tank.volume(level))
+        at.append({**asdict(one), "error_mm": off * 1000, "error_l": shown * 1000})
+    return {
+        "at": at,
+        "sensor_v": found.sensor_v,
+        "lift_off_v": found.lift_off_v,
+        "judgements": judgements(found.judgements),
+    }
+
+
+def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> dict[str, Any]:
+    """Write a wiring drawing."""
+    found = draw_circuit(circuit, planned)
+    return {
+        "width": found.width,
+        "height": found.height,
+        "boxes": [asdict(box) for box in found.boxes],
+        "spots": [{**asdict(spot), "name": circuit.name(spot.point)} for spot in found.spots],
+        "lines": [{**asdict(line), "points": [list(point) for point in line.points]} for line in found.lines],
+    }
+
+
+def wiring(found: WiringForm, tank: Tank, flammable: bool, start: dict[str, str]) -> dict[str, Any]:
+    """Write a wiring: its drawing, its list, what the rules and the budget say."""
+    circuit = found.circuit
+    planned = {wire.id: (wire.a, wire.b) for wire in found.planned}
+    return {
+        "fields_read": fields(found.form),
+        "start": start,
+        "kind": circuit.kind,
+        "drawing": drawing(circuit, planned),
+        "wires": terminal_list(circuit),
+        "planned": [{"id": wire.id, "a": wire.a, "b": wire.b} for wire in found.planned],
+        "terminals": {point: circuit.name(point) for point in circuit.points} | {NOWHERE: "not connected"},
+        "parts": [
+            {"id": p.id, "kind": p.kind, "name": p.name, "label": PART_KINDS[p.kind].label} for p in circuit.parts
+        ],
+        "cores": sum(len(part.cores) for part in circuit.of_kind("cable")[:1]),
+        "rules": judgements(judge_circuit(circuit, flammable)),
+        "budget": _budget(loop_budget(circuit, found.hottest_c, found.form.system == "us")),
+        "voltage": _voltage(voltage_link(circuit, found.hottest_c), tank),
+        "hottest_c": found.hottest_c,
+    }

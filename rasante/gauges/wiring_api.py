@@ -1,0 +1,117 @@
+"""The wiring of a tank over HTTP: its circuit, the meter on it, and the cable rung out."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from ..core.cautions import product_facts
+from ..core.gauges.circuit import circuit_document
+from ..core.gauges.circuit_network import Condition
+from ..core.gauges.meter import read_meter
+from ..core.gauges.ring_out import ring_out
+from ..http import attachment, checked, system_of
+from . import present, received, services, sheets
+from . import wiring_serializers as forms
+from .api import kept_plan, tank_at
+from .serializers import KeepPlannedSerializer, KeptPlanSerializer, PlannedSerializer
+
+
+class WiringView(APIView):
+    """The wiring of one tank."""
+
+    @extend_schema(responses=KeptPlanSerializer, operation_id="tank_wiring_read")
+    def get(self, request, pk: int):
+        """Give its fields as they are kept."""
+        tank = tank_at(pk)
+        return Response(kept_plan(services.wiring_of(tank), tank))
+
+    @extend_schema(request=KeepPlannedSerializer, responses=KeptPlanSerializer, operation_id="tank_wiring_keep")
+    def put(self, request, pk: int):
+        """Keep its fields."""
+        tank = tank_at(pk)
+        form = checked(KeepPlannedSerializer, request)
+        planned = services.keep_wiring(tank, form["entries"], form["system"], request.user, form["revision"])
+        return Response(kept_plan(planned, tank))
+
+    @extend_schema(
+        request=PlannedSerializer, responses=forms.WiringReadingSerializer, operation_id="tank_wiring_check"
+    )
+    def post(self, request, pk: int):
+        """Draw and judge it as far as it has been typed; nothing is kept."""
+        tank = tank_at(pk)
+        form = checked(PlannedSerializer, request)
+        wiring = services.read_tank_wiring(tank, form["entries"], form["system"])
+        got = received.read_received(tank, wiring, form["entries"], form["system"])
+        flammable = bool(product_facts(tank.product).get("flammable"))
+        shown = present.wiring(wiring, tank.file.tank, flammable, services.wiring_start(tank))
+        return Response(
+            {
+                **shown,
+                "fields_read": shown["fields_read"] + present.fields(got.form),
+                "received": [asdict(check) for check in got.checks],
+                "supply": asdict(got.supply) if got.supply else None,
+                "kit": got.kit,
+            }
+        )
+
+
+class MeterView(APIView):
+    """The process meter on one tank's wiring."""
+
+    @extend_schema(
+        request=forms.MeterSerializer, responses=forms.MeterReadingSerializer, operation_id="tank_wiring_meter"
+    )
+    def post(self, request, pk: int):
+        """Read it."""
+        form = checked(forms.MeterSerializer, request)
+        circuit = services.read_tank_wiring(tank_at(pk), form["entries"], form["system"]).circuit
+        condition = Condition(
+            current_a=form["current_ma"] / 1000,
+            share=form["share_pct"] / 100,
+            closed=form["closed"],
+            supply="volt" if form["power"] else "off",
+            lifted=frozenset(form["lifted"]),
+        )
+        reading = read_meter(circuit, form["setting"], form["red"], form["black"], condition)
+        return Response({"shows": reading.shows, "says": reading.says, "caution": reading.caution})
+
+
+class RingOutView(APIView):
+    """A cable rung out."""
+
+    @extend_schema(request=forms.RingOutSerializer, responses=forms.RungOutSerializer, operation_id="ring_out")
+    def post(self, request):
+        """Tell which conductor goes to which pin."""
+        form = checked(forms.RingOutSerializer, request)
+        return Response(asdict(ring_out(form["pins"], form["conductors"], form["ohms"], form["drawn"])))
+
+
+class WiringSheetView(APIView):
+    """The wiring sheet of one tank."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY}, operation_id="tank_wiring_sheet")
+    def get(self, request, pk: int) -> HttpResponse:
+        """Give it as a sheet."""
+        tank = tank_at(pk)
+        content = sheets.wiring_sheet(tank, system_of(request))
+        return attachment(content, "application/pdf", f"{tank.name} wiring.pdf")
+
+
+class CircuitFileView(APIView):
+    """The circuit of one tank as a file."""
+
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT}, operation_id="tank_circuit_file")
+    def get(self, request, pk: int) -> HttpResponse:
+        """Give it as kept, or as it starts from before anything is kept."""
+        tank = tank_at(pk)
+        wiring = services.wiring_of(tank)
+        found = services.read_tank_wiring(tank, wiring.entries if wiring else {}, "metric")
+        content = json.dumps(circuit_document(found.circuit), indent=2, ensure_ascii=False) + "\n"
+        return attachment(content, "application/json", f"{tank.name} circuit.json")
