@@ -151,7 +151,7 @@ class Form:
             path,
             lambda typed: read_odd(typed, quantity, self.system, path),
             lambda typed: with_odd_unit(typed, quantity, self.system),
-            lambda value: f"{value:.4g} {unit}",
+            lambda value: f"{value:.4g}{'' if unit == '°' else ' '}{unit}",
             least,
             most,
         )

@@ -13,6 +13,7 @@ from ..accounts.models import name_of
 from ..accounts.services import make_person
 from ..core.scaling.proof_entries import blank_proof
 from ..core.tanks.chart import guess_mapping
+from ..gauges import services as gauges
 from ..scaling import services as scaling
 from ..tanks.charts import grid_of, keep_chart
 from ..tanks.issued import issue_table
@@ -70,6 +71,10 @@ def _make(item: dict[str, Any], site: Site, person: User) -> None:
     if "chart" in item:
         grid = grid_of(item["chart"]["text"], "")
         keep_chart(tank, item["chart"]["name"], grid, guess_mapping(grid), None, person)
+    if "gauge" in item:
+        gauges.keep_gauge(tank, item["gauge"], "metric", person, 0)
+    if "wiring" in item:
+        gauges.keep_wiring(tank, item["wiring"], "metric", person, 0)
     if "scale" in item:
         scaling.scale_tank(tank, item["scale"], "metric", item["serial"], person, 0)
     if "proof" in item:

@@ -136,21 +136,28 @@ class GaugeModelViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet):
 class GaugeView(APIView):
     """The gauge of one tank."""
 
-    @extend_schema(responses=forms.KeptPlanSerializer, operation_id="tank_gauge_read")
+    def _answer(self, planned: GaugePlan | None, tank: Tank) -> Response:
+        drawn = None
+        if planned is not None and planned.document.get("model"):
+            drawn = present.drawn_gauge(services.read_gauge(tank, planned.entries, "metric"))
+        return Response({**kept_plan(planned, tank), "drawn": drawn})
+
+    @extend_schema(responses=forms.KeptGaugeSerializer, operation_id="tank_gauge_read")
     def get(self, request, pk: int):
-        """Give its fields as they are kept."""
+        """Give its fields as they are kept, and how it stands in the section."""
         tank = tank_at(pk)
-        return Response(kept_plan(services.gauge_of(tank), tank))
+        return self._answer(services.gauge_of(tank), tank)
 
     @extend_schema(
-        request=forms.KeepPlannedSerializer, responses=forms.KeptPlanSerializer, operation_id="tank_gauge_keep"
+        request=forms.KeepPlannedSerializer, responses=forms.KeptGaugeSerializer, operation_id="tank_gauge_keep"
     )
     def put(self, request, pk: int):
         """Keep its fields."""
         tank = tank_at(pk)
         form = checked(forms.KeepPlannedSerializer, request)
-        planned = services.keep_gauge(tank, form["entries"], form["system"], request.user, form["revision"])
-        return Response(kept_plan(planned, tank))
+        return self._answer(
+            services.keep_gauge(tank, form["entries"], form["system"], request.user, form["revision"]), tank
+        )
 
     @extend_schema(
         request=forms.PlannedSerializer, responses=forms.GaugeReadingSerializer, operation_id="tank_gauge_check"

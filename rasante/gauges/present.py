@@ -22,7 +22,7 @@ from ..core.gauges.situation import Situation
 from ..core.gauges.suit import VERDICTS, Verdict
 from ..core.gauges.tilt import TiltMap
 from ..core.gauges.voltage_link import VoltageLink, voltage_link
-from ..core.tanks.inside import bounds, plan_of
+from ..core.tanks.inside import plan_of
 from ..core.tanks.tank import Tank
 
 
@@ -168,24 +168,41 @@ def rods(found: RodSet | None) -> dict[str, Any] | None:
     }
 
 
+def drawn_gauge(plan: GaugePlan) -> dict[str, Any] | None:
+    """Write how a gauge stands in the long section; None before one is chosen."""
+    if plan.model is None:
+        return None
+    there, foot = plan.there, None
+    if plan.probe is not None:
+        foot = there.floor_m + plan.probe.gap_m
+    elif plan.cable is not None:
+        foot = there.floor_m + plan.cable.off_floor_m
+    elif plan.rods is not None:
+        foot = min(rod.tip_m for rod in plan.rods.rods)
+    elif plan.model.kind.mount == "inside":
+        foot = there.floor_m
+    return {
+        "mount": plan.model.kind.mount,
+        "x_mm": _mm(there.x_m),
+        "face_mm": _mm(there.face_m),
+        "floor_mm": _mm(there.floor_m),
+        "foot_mm": _mm(foot),
+        "blanking_mm": _mm(plan.model.blanking_m),
+    }
+
+
 def gauge_plan(plan: GaugePlan) -> dict[str, Any]:
     """Write a gauge's plan."""
     tank = plan.there.tank
     chosen = next((one for key, one in plan.verdicts if key == plan.key), None)
-    try:
-        floor = float(bounds(tank.shape, plan.there.x_m, plan.there.y_m)[0])
-    except InputError:
-        floor = 0.0
     return {
         "fields_read": fields(plan.form),
         "situation": situation(plan.there),
-        "floor_mm": 0.0 if np.isnan(floor) else _mm(floor),
         "verdicts": [verdict(key, found, tank.capacity) for key, found in plan.verdicts],
         "chosen": verdict(plan.key, chosen, tank.capacity) if chosen else None,
         "output": plan.output,
+        "drawn": drawn_gauge(plan),
         "beam_deg": float(np.degrees(chosen.model.beam_rad)) if chosen else 0.0,
-        "blanking_mm": _mm(chosen.model.blanking_m) if chosen else 0.0,
-        "mount": chosen.model.kind.mount if chosen else "",
         "plan": plan_view(tank),
         "obstacles": [obstacle(thing) for thing in plan.placement.obstacles],
         "pad_tilt_deg": plan.placement.pad_tilt_deg,

@@ -180,18 +180,27 @@ class RodSetSerializer(serializers.Serializer):
     judgements = JudgementSerializer(many=True)
 
 
+class DrawnGaugeSerializer(serializers.Serializer):
+    """A kept gauge in the long section: heights above the lowest inside point; foot null for what does not hang."""
+
+    mount = serializers.CharField()
+    x_mm = serializers.FloatField()
+    face_mm = serializers.FloatField()
+    floor_mm = serializers.FloatField()
+    foot_mm = serializers.FloatField(allow_null=True)
+    blanking_mm = serializers.FloatField()
+
+
 class GaugeReadingSerializer(serializers.Serializer):
     """A gauge's plan as it was understood."""
 
     fields_read = FormFieldSerializer(many=True)
     situation = SituationSerializer()
-    floor_mm = serializers.FloatField()
     verdicts = VerdictSerializer(many=True)
     chosen = VerdictSerializer(allow_null=True)
     output = serializers.CharField()
+    drawn = DrawnGaugeSerializer(allow_null=True)
     beam_deg = serializers.FloatField()
-    blanking_mm = serializers.FloatField()
-    mount = serializers.CharField()
     plan = PlanViewSerializer(allow_null=True)
     obstacles = ObstacleSerializer(many=True)
     pad_tilt_deg = serializers.FloatField()
@@ -209,6 +218,12 @@ class KeptPlanSerializer(serializers.Serializer):
     changed_at = serializers.DateTimeField(allow_null=True)
     changed_by = serializers.CharField()
     stale = serializers.BooleanField(help_text="Whether the tank was surveyed again since")
+
+
+class KeptGaugeSerializer(KeptPlanSerializer):
+    """What is kept of a gauge, with how it is drawn; null before one is chosen."""
+
+    drawn = DrawnGaugeSerializer(allow_null=True)
 
 
 class TiltSerializer(serializers.Serializer):

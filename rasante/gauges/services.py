@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
+from django.utils.text import slugify
 
 from ..core.cautions import product_facts
 from ..core.errors import InputError
@@ -28,7 +29,7 @@ Planned = TypeVar("Planned", GaugePlan, Wiring)
 
 def library() -> dict[str, dict[str, Any]]:
     """Return the documents of all gauge models by their keys: the generic ones, and those that people added."""
-    found = {f"generic-{index}": document for index, document in enumerate(generic_models(), start=1)}
+    found = {f"generic-{slugify(document['name'])}": document for document in generic_models()}
     return found | {f"own-{model.pk}": model.document for model in GaugeModel.objects.all()}
 
 

@@ -213,10 +213,10 @@ def _draw(sheet: Sheet, drawing: WiringDrawing) -> None:
         c.setLineWidth(0.7)
         c.rect(x, y, box.width * scale, box.height * scale)
         c.setFillColor(INK)
-        c.setFont(BOLD, max(11 * scale, 5))
-        c.drawString(x + 3 * scale, place(0, box.y + 11)[1], box.name)
-        c.setFont(TEXT, max(9 * scale, 4.5))
-        c.drawString(x + 3 * scale, place(0, box.y + 21)[1], box.detail)
+        c.setFont(BOLD, max(14 * scale, 5))
+        c.drawString(x + 3 * scale, place(0, box.y + 15)[1], box.name)
+        c.setFont(TEXT, max(13 * scale, 4.5))
+        c.drawString(x + 3 * scale, place(0, box.y + 29)[1], box.detail)
     for line in drawing.lines:
         c.setStrokeColor(INK if line.planned else LIMIT)
         c.setLineWidth(0.8)
@@ -226,14 +226,14 @@ def _draw(sheet: Sheet, drawing: WiringDrawing) -> None:
             path.lineTo(*place(*point))
         c.drawPath(path)
         c.setFillColor(LINE)
-        c.setFont(TEXT, max(8 * scale, 4.5))
+        c.setFont(TEXT, max(12 * scale, 4.5))
         x, y = place(*line.points[0])
         c.drawString(x + 4 * scale, y + 2 * scale, str(line.number))
     for spot in drawing.spots:
         x, y = place(spot.x, spot.y)
         c.setFillColor(INK)
         c.circle(x, y, 2.2 * scale, fill=1)
-        c.setFont(TEXT, max(9 * scale, 4.5))
+        c.setFont(TEXT, max(13 * scale, 4.5))
         if spot.side == "right":
             c.drawRightString(x - 5 * scale, y - 3 * scale, spot.label)
         elif spot.label:

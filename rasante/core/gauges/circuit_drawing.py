@@ -12,9 +12,9 @@ from dataclasses import dataclass
 from .circuit import Circuit, Part
 from .wires import size_name
 
-ROW, LANE, HEAD = 26.0, 13.0, 26.0
-_WIDTHS = {"panel": 168.0, "cable": 120.0, "terminals": 44.0, "field": 168.0}
-_APART, _MARGIN = 16.0, 12.0
+ROW, LANE, HEAD = 22.0, 11.0, 34.0
+_WIDTHS = {"panel": 150.0, "cable": 118.0, "terminals": 62.0}
+_APART, _MARGIN = 8.0, 8.0
 
 
 @dataclass(frozen=True)
@@ -72,13 +72,12 @@ def describe_part(part: Part) -> str:
         "fuse": lambda: f"{value('rating_a') * 1000:g} mA",
         "barrier": lambda: f"{value('ohm'):g} Ω, return {value('return_ohm'):g} Ω",
         "cable": lambda: f"{size_name(value('area_mm2'))}, {value('length_m'):g} m",
-        "two_wire": lambda: f"lift-off {value('lift_off_v'):g} V",
-        "three_wire": lambda: (
-            f"{value('out_low_v'):g}–{value('out_high_v'):g} V, draws {value('draw_a') * 1000:g} mA"
-        ),
-        "four_wire": lambda: f"draws {value('draw_a') * 1000:g} mA",
-        "digital": lambda: f"draws {value('draw_a') * 1000:g} mA",
-        "current_input": lambda: f"{value('ohm'):g} Ω, " + ("powers the loop" if value("supplies_v") else "passive"),
+        "two_wire": lambda: f"two-wire, from {value('lift_off_v'):g} V",
+        "contact": lambda: "contact",
+        "three_wire": lambda: f"{value('out_low_v'):g}–{value('out_high_v'):g} V, {value('draw_a') * 1000:g} mA",
+        "four_wire": lambda: f"active, draws {value('draw_a') * 1000:g} mA",
+        "digital": lambda: f"digital, draws {value('draw_a') * 1000:g} mA",
+        "current_input": lambda: f"{value('ohm'):g} Ω, " + ("active" if value("supplies_v") else "passive"),
         "voltage_input": lambda: f"{value('ohm') / 1000:g} kΩ",
         "contact_input": lambda: f"{value('ohm'):g} Ω",
         "digital_input": lambda: f"{value('ohm'):g} Ω across A and B",

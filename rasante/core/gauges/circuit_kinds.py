@@ -33,6 +33,13 @@ _SIGNALS: dict[str, tuple[str, ...]] = {
     "contact": ("c", "no"),
     "digital": ("V+", "V−", "A", "B"),
 }
+_SENSOR_NAMES = {
+    "two_wire": "Transmitter",
+    "three_wire": "Sensor",
+    "four_wire": "Transmitter",
+    "contact": "Level switch",
+    "digital": "Sensor",
+}
 OUTPUTS: dict[str, tuple[float, float]] = {"0-10": (0.0, 10.0), "1-5": (1.0, 5.0), "0-5": (0.0, 5.0)}
 SHIELDS = {
     "panel": "at the panel",
@@ -168,7 +175,7 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     input_values = _values(form, "input", {"ohm": ("ohm", "resistance")})
     if powers:
         input_values["supplies_v"] = form.quantity("input.volt", "voltage", 1.0, 60.0) or 24.0
-    parts.append(Part("input", _INPUT[link], PART_KINDS[_INPUT[link]].label, "panel", input_values))
+    parts.append(Part("input", _INPUT[link], "Port" if link == "digital" else "Input", "panel", input_values))
     if link in ("two_wire", "four_wire") and form.flag("meter"):
         parts.append(
             Part("meter", "meter", "Panel meter", "panel", _values(form, "meter", {"ohm": ("ohm", "resistance")}))
@@ -183,12 +190,12 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     for index, run in enumerate(runs):
         if index:
             cores = (*run.cores, "S") if run.shielded else run.cores
-            parts.append(Part(f"box{index}", "terminals", f"Junction box {index}", "run", {}, cores))
+            parts.append(Part(f"box{index}", "terminals", f"Box {index}", "run", {}, cores))
         parts.append(run)
     values = _values(form, "sensor", _SENSOR_FIELDS[link])
     if link == "three_wire":
         values["out_low_v"], values["out_high_v"] = OUTPUTS[form.choice("output", dict.fromkeys(OUTPUTS, ""), "0-10")]
-    parts.append(Part("sensor", link, PART_KINDS[link].label, "field", values))
+    parts.append(Part("sensor", link, _SENSOR_NAMES[link], "field", values))
     shield = form.choice("shield", SHIELDS, "panel")
     if shield in ("panel", "both", "none"):
         parts.append(Part("earth", "earth", "Earth bar", "panel"))

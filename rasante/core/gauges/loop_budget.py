@@ -178,7 +178,7 @@ def _shares(circuit: Circuit, condition: Condition) -> tuple[tuple[str, float], 
         id = element.name.partition(".")[0]
         found[id] = found.get(id, 0.0) + ohm * share * current
     names = {part.id: part.name for part in circuit.parts}
-    shares = [(names.get(id, id), volts) for id, volts in found.items() if volts > 5e-4]
+    shares = [(names.get(id, id), volts) for id, volts in found.items() if volts > 5e-3]
     return tuple(sorted(shares, key=lambda share: -share[1]))
 
 

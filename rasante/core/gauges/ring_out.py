@@ -51,7 +51,7 @@ class RingOut:
     swapped : tuple of (str, str)
         Pins whose conductors changed places against the drawing, in pairs.
     unused : tuple of str
-        Conductors that no pin goes to.
+        Conductors that were measured against every pin and go to none.
     """
 
     findings: tuple[Finding, ...]
@@ -122,7 +122,8 @@ def ring_out(
     joined = table <= JOINED_OHM
     doubtful = (table > JOINED_OHM) & (table < OPEN_OHM)
     findings = tuple(_finding(i, pins, conductors, table, joined, doubtful) for i in range(len(pins)))
-    unused = tuple(name for j, name in enumerate(conductors) if not joined[:, j].any() and not doubtful[:, j].any())
+    open_to_all = (table >= OPEN_OHM).all(axis=0)
+    unused = tuple(name for j, name in enumerate(conductors) if open_to_all[j])
     return RingOut(findings, _swapped(findings, drawn), unused)
 
 

@@ -155,7 +155,7 @@ def read_situation(form: Form, file: TankFile, ports: list[dict[str, Any]], doub
     low = form.odd("site.temperature_low", "temperature", -60.0, 400.0)
     high = form.odd("site.temperature_high", "temperature", -60.0, 400.0)
     if low is None or high is None:
-        assumed.append(f"{_USUAL_C[0]:g} to {_USUAL_C[1]:g} °C")
+        assumed.append(f"{_USUAL_C[0]:g} to {_USUAL_C[1]:g} °C".replace("-", "−"))
     temperature = (_USUAL_C[0] if low is None else low, _USUAL_C[1] if high is None else high)
     if temperature[0] > temperature[1]:
         form.blame("site.temperature_low", "is above the highest: swap them")

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import InputError
 from ..form import Form
-from ..tanks.inside import bounds, plan_of
+from ..tanks.inside import Plan, bounds, plan_of
 from ..tanks.lying import Lying
 from ..tanks.sections import Array
 from ..tanks.tank import Tank
@@ -28,7 +28,7 @@ class TiltMap:
     Parameters
     ----------
     x_m, y_m : ndarray
-        Spots along and across [m], shapes (nx,) and (ny,).
+        Spots along and across, the middles of alike fields [m], shapes (nx,) and (ny,).
     worst_m3 : ndarray
         Largest error over all tilts and fills, with its sign [m³], shape (ny, nx); NaN beside the tank.
     best : (float, float)
@@ -114,6 +114,10 @@ def surface_at(tank: Tank, pitch_deg: float, roll_deg: float, fill: float) -> Su
     return Surface(tank, surface_height(tank.shape, along, across, volume), along, across, volume)
 
 
+def _axes(plan: Plan, spots: tuple[int, int]) -> list[tuple[float, float, int]]:
+    return [(plan.low[axis], plan.high[axis], spots[axis]) for axis in (0, 1)]
+
+
 def tilt_map(
     tank: Tank,
     pitch_deg: float,
@@ -146,8 +150,8 @@ def tilt_map(
     """
     _check(pitch_deg, roll_deg, fills)
     plan = plan_of(tank.shape)
-    x = np.linspace(plan.low[0], plan.high[0], spots[0])
-    y = np.linspace(plan.low[1], plan.high[1], spots[1])
+    # The middles of alike fields: at the very edge a round tank has no depth, and its sensor nothing to read.
+    x, y = (low + (high - low) * (np.arange(count) + 0.5) / count for low, high, count in _axes(plan, spots))
     grid_x, grid_y = np.meshgrid(x, y)
     rest = attitude(tank.shape, _slope(tank), 0.0)
     worst = np.where(np.isfinite(bounds(tank.shape, grid_x, grid_y)[0]), 0.0, np.nan)

@@ -184,9 +184,21 @@ def surface_height(
 
     Notes
     -----
-    Brent's method on the model between the heights at which it is surely empty and surely full.
+    On the model between the heights at which it is surely empty and surely full: lying tanks by looking at 33
+    heights at once and going on between the two that enclose the volume, upright ones by Brent's method.
     """
     held = held or attitude(shape, along, across)
     reach = shape.inside_height + (abs(along) + abs(across)) * 2 * shape.length + abs(across) * 100
     low, high = -reach, 2 * reach
-    return float(brentq(lambda h: float(held.volume(h)) - volume_m3, low, high, xtol=1e-10, rtol=1e-14))
+    if not isinstance(shape, Lying):
+        return float(brentq(lambda h: float(held.volume(h)) - volume_m3, low, high, xtol=1e-10, rtol=1e-14))
+    while high - low > 1e-10:
+        heights = np.linspace(low, high, 33)
+        volumes = held.volume(heights)
+        after = int(np.clip(np.searchsorted(volumes, volume_m3), 1, 32))
+        before_m3, after_m3 = float(volumes[after - 1]), float(volumes[after])
+        low, high = float(heights[after - 1]), float(heights[after])
+        if high - low < 1e-4 and after_m3 > before_m3:
+            # So near together the volume is straight between them to some 1e-9 m.
+            return low + (high - low) * (volume_m3 - before_m3) / (after_m3 - before_m3)
+    return low

@@ -520,7 +520,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give its fields as they are kept. */
+        /** @description Give its fields as they are kept, and how it stands in the section. */
         get: operations["tank_gauge_read"];
         /** @description Keep its fields. */
         put: operations["tank_gauge_keep"];
@@ -1334,6 +1334,20 @@ export interface components {
             upright: boolean;
             deadwood_mm: number[][];
         };
+        /** @description A kept gauge in the long section: heights above the lowest inside point; foot null for what does not hang. */
+        DrawnGauge: {
+            mount: string;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            face_mm: number;
+            /** Format: double */
+            floor_mm: number;
+            /** Format: double */
+            foot_mm: number | null;
+            /** Format: double */
+            blanking_mm: number;
+        };
         /** @description What is true of a whole tank. */
         Facts: {
             name: string;
@@ -1424,16 +1438,12 @@ export interface components {
         GaugeReading: {
             fields_read: components["schemas"]["FormField"][];
             situation: components["schemas"]["Situation"];
-            /** Format: double */
-            floor_mm: number;
             verdicts: components["schemas"]["Verdict"][];
             chosen: components["schemas"]["Verdict"] | null;
             output: string;
+            drawn: components["schemas"]["DrawnGauge"] | null;
             /** Format: double */
             beam_deg: number;
-            /** Format: double */
-            blanking_mm: number;
-            mount: string;
             plan: components["schemas"]["PlanView"] | null;
             obstacles: components["schemas"]["Obstacle"][];
             /** Format: double */
@@ -1564,6 +1574,20 @@ export interface components {
             system: components["schemas"]["SystemEnum"];
             /** @description The revision that the change began from; 0 for the first */
             revision: number;
+        };
+        /** @description What is kept of a gauge, with how it is drawn; null before one is chosen. */
+        KeptGauge: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @description 0 before anything is kept */
+            revision: number;
+            /** Format: date-time */
+            changed_at: string | null;
+            changed_by: string;
+            /** @description Whether the tank was surveyed again since */
+            stale: boolean;
+            drawn: components["schemas"]["DrawnGauge"] | null;
         };
         /** @description What is kept of a gauge or of a wiring. */
         KeptPlan: {
@@ -3779,7 +3803,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPlan"];
+                    "application/json": components["schemas"]["KeptGauge"];
                 };
             };
         };
@@ -3804,7 +3828,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPlan"];
+                    "application/json": components["schemas"]["KeptGauge"];
                 };
             };
         };

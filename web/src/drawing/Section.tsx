@@ -5,6 +5,7 @@ import { useUnits } from "../frame/units";
 import type { Curve } from "../scaling/curve";
 import { levelOf } from "../scaling/curve";
 import { extent, pathOf, topAt } from "./geometry";
+import { GaugeMark } from "./GaugeMark";
 import { LimitFlags } from "./LimitFlags";
 import { LiquidPatterns } from "./patterns";
 import { type PortMark, Ports } from "./Ports";
@@ -22,6 +23,8 @@ interface Props {
   levelMm?: number;
   volumeL?: number;
   curve?: Curve;
+  /** The gauge as it is kept, if one is. */
+  gauge?: Schema["DrawnGauge"] | null;
   onMove?: (innageMm: number) => void;
   onNudge?: (steps: number) => void;
   /** The most height the drawing may take, in pixels. */
@@ -125,6 +128,14 @@ export function Section(props: Props) {
               top={(mm) => y(topAt(drawing.along_mm, mm))}
               named={room > 280}
               gauge={x(drawing.gauge_position_mm)}
+            />
+          )}
+          {view === "along" && props.gauge && (
+            <GaugeMark
+              gauge={props.gauge}
+              x={x}
+              y={y}
+              lift={((props.gauge.x_mm - drawing.gauge_position_mm) * drawing.slope_mm_per_m) / 1000}
             />
           )}
           <ReferencePoint

@@ -16,7 +16,8 @@ interface Props {
   /** The words while something is. */
   waiting: ReactNode;
   onKeep: () => void;
-  onDiscard: () => void;
+  /** Puts the changes away; not there where there are none to put away. */
+  onDiscard?: () => void;
   /** Takes the discarding back, while that can be done. */
   onUndo: (() => void) | null;
 }
@@ -31,9 +32,11 @@ export function KeepBar({ action, changed, ready, error, kept, waiting, onKeep, 
             <Button onClick={onKeep} disabled={!ready}>
               {action}
             </Button>
-            <Button variant="outline-secondary" onClick={onDiscard}>
-              Discard changes
-            </Button>
+            {onDiscard && (
+              <Button variant="outline-secondary" onClick={onDiscard}>
+                Discard changes
+              </Button>
+            )}
             <span className="save-state waiting" role="status">
               {waiting}
             </span>

@@ -26,6 +26,10 @@ export const router = createBrowserRouter([
         path: "profiles",
         lazy: async () => ({ Component: (await import("../tanks/profiles/ProfilesPage")).ProfilesPage }),
       },
+      {
+        path: "gauge-models",
+        lazy: async () => ({ Component: (await import("../gauges/ModelsPage")).ModelsPage }),
+      },
       { path: "*", element: <NotFound /> },
     ],
   },

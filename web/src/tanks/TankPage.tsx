@@ -15,14 +15,19 @@ import { STATE_SHAPES, STATIONS, type StationKey } from "../frame/stations";
 import { LineProvider, useCurve, useLine } from "../scaling/line";
 import { LineReadouts } from "../scaling/LineReadouts";
 import { ShownShape, useShownShape } from "./shown";
-import { portMarks, type Tank, useStations, useTank } from "./tank";
+import { portMarks, type Tank, useKeptGauge, useStations, useTank } from "./tank";
 
 const PAGES = {
   survey: lazy(async () => ({ default: (await import("./survey/SurveyStation")).SurveyStation })),
   table: lazy(async () => ({ default: (await import("./table/TableStation")).TableStation })),
+  gauge: lazy(async () => ({ default: (await import("../gauges/GaugeStation")).GaugeStation })),
+  wiring: lazy(async () => ({ default: (await import("../gauges/WiringStation")).WiringStation })),
   scale: lazy(async () => ({ default: (await import("../scaling/ScaleStation")).ScaleStation })),
   prove: lazy(async () => ({ default: (await import("../scaling/prove/ProveStation")).ProveStation })),
 };
+
+/** The stations at which a phone's room goes to the work: the section is folded away there. */
+const FOLDED: StationKey[] = ["gauge", "wiring", "prove"];
 
 function isStation(key: string | undefined): key is StationKey {
   return STATIONS.some((station) => station.key === key);
@@ -68,7 +73,7 @@ export function TankPage() {
               {tank.facts.name}
             </h1>
             {narrow && <Stations id={id} here={station} />}
-            {narrow && station === "prove" ? (
+            {narrow && FOLDED.includes(station) ? (
               <details className="folded">
                 <summary>Section and line</summary>
                 <TankSection tank={tank} />
@@ -96,6 +101,7 @@ export function TankPage() {
 function TankSection({ tank }: { tank: Tank }) {
   const { line, curve, move, nudge } = useLine();
   const { shown } = useShownShape();
+  const { data: kept } = useKeptGauge(tank.id);
   const ports = portMarks(tank.ports, tank.port_positions_mm);
   if (shown)
     return (
@@ -124,6 +130,7 @@ function TankSection({ tank }: { tank: Tank }) {
       limits={tank.facts.limits}
       levelMm={line.innage_mm}
       volumeL={line.volume_l}
+      gauge={kept?.drawn}
       curve={curve}
       onMove={move}
       onNudge={nudge}

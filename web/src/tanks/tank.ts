@@ -15,6 +15,14 @@ export function useTank(id: number) {
   });
 }
 
+/** The gauge kept for a tank: its fields, and how it stands in the section. */
+export function useKeptGauge(id: number) {
+  return useQuery({
+    queryKey: ["tank", id, "gauge"],
+    queryFn: () => ask(api.GET("/api/tanks/{id}/gauge/", { params: { path: { id } } })),
+  });
+}
+
 /** How far the work on a tank has come. */
 export function useStations(id: number) {
   const { system } = useUnits();

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
-import { useSearchParams } from "react-router";
 
 import { wordsOf } from "../../api/client";
+import { Panes, usePane } from "../../frame/Panes";
 import { places, useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
 import { Budget } from "./Budget";
@@ -23,7 +23,6 @@ const PANES = [
   ["device", "Few points"],
   ["issued", "Issue and compare"],
 ] as const;
-type Pane = (typeof PANES)[number][0];
 const ENDINGS = [
   ["csv", "CSV"],
   ["xlsx", "XLSX workbook"],
@@ -36,13 +35,11 @@ export function TableStation({ tank }: { tank: Tank }) {
   const [choice, choose] = useTableChoice(tank.id);
   const [liquid, setLiquid] = useLiquid(tank);
   const { data, error, isFetching } = useTable(tank.id, choice, liquid);
-  const [params, setParams] = useSearchParams();
+  const [pane, choosePane] = usePane(PANES);
   const [label, setLabel] = useState(false);
   const units = useUnits();
   const length = units.unitByKey(choice.stepUnit);
   const volume = units.unitByKey(choice.volumeUnit);
-  const wanted = params.get("pane");
-  const pane: Pane = PANES.find(([key]) => key === wanted)?.[0] ?? "rows";
   const worst = data?.worst_gauge;
   return (
     <section aria-label="Table" className="table-station">
@@ -78,19 +75,7 @@ export function TableStation({ tank }: { tank: Tank }) {
       )}
       {isFetching && !data && <progress aria-label="Making the table" />}
       {pane !== "device" && pane !== "issued" && <Curve volume={volume} />}
-      <div className="panes" role="tablist" aria-label="What of the table">
-        {PANES.map(([key, name]) => (
-          <button
-            key={key}
-            type="button"
-            role="tab"
-            aria-selected={pane === key}
-            onClick={() => setParams(key === "rows" ? {} : { pane: key }, { replace: true })}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
+      <Panes label="What of the table" panes={PANES} here={pane} onChoose={choosePane} />
       {pane === "rows" && data && (
         <>
           <Rows

@@ -1,0 +1,31 @@
+import type { Schema } from "../api/client";
+
+export type Band = Schema["Band"];
+export type RelayState = Schema["RelayState"];
+
+/** The band that a level lies in. */
+export function bandAt(bands: Band[], level: number): number {
+  const found = bands.findIndex((band) => level < band.to_mm);
+  return found < 0 ? bands.length - 1 : found;
+}
+
+/**
+ * Follow the relays from one level to another, through every band between: where rising and falling differ a relay
+ * holds what it was.
+ */
+export function follow(bands: Band[], from: number, to: number, before: RelayState): RelayState {
+  const [start, end] = [bandAt(bands, from), bandAt(bands, to)];
+  const step = start <= end ? 1 : -1;
+  let state = before;
+  for (let index = start; ; index += step) {
+    const band = bands[index];
+    if (!band) return state;
+    state = held(band, state);
+    if (index === end) return state;
+  }
+}
+
+/** What holds in a band for relays that were as before. */
+function held({ rising, falling }: Band, before: RelayState): RelayState {
+  return rising.fill === falling.fill ? rising : before.fill === rising.fill ? rising : falling;
+}
