@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from ..accounts.models import name_of
 from ..core.form import Form
-from ..core.gauges.circuit_kinds import LINKS, OUTPUTS, SHIELDS
+from ..core.gauges.circuit_kinds import INPUT_MODES, LINKS, OUTPUTS, SHIELDS
 from ..core.gauges.lengths import SCHOOLS
 from ..core.gauges.meter import SETTINGS
 from ..core.gauges.model import OUTPUTS as MODEL_OUTPUTS
@@ -68,6 +68,7 @@ class GaugeWordsView(APIView):
                 "rods": RODS,
                 "contacts": CONTACTS,
                 "links": LINKS,
+                "input_modes": INPUT_MODES,
                 "voltages": list(OUTPUTS),
                 "shields": SHIELDS,
                 "settings": SETTINGS,

@@ -269,6 +269,7 @@ class GaugeWordsSerializer(serializers.Serializer):
     rods = serializers.DictField(child=serializers.CharField())
     contacts = serializers.DictField(child=serializers.CharField())
     links = serializers.DictField(child=serializers.CharField())
+    input_modes = serializers.DictField(child=serializers.CharField())
     voltages = serializers.ListField(child=serializers.CharField())
     shields = serializers.DictField(child=serializers.CharField())
     settings = serializers.DictField(child=serializers.CharField())

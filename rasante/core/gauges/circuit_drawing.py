@@ -6,7 +6,7 @@ the gap that it turns in, so that no two lie on one another.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from .circuit import Circuit, Part
@@ -67,7 +67,7 @@ class WiringDrawing:
 def describe_part(part: Part) -> str:
     """Write what a part is in a line: its values in the trade's units."""
     value = part.value
-    words = {
+    words: dict[str, Callable[[], str]] = {
         "supply": lambda: f"{value('volt'):g} V ({value('volt_min'):g}–{value('volt_max'):g})",
         "fuse": lambda: f"{value('rating_a') * 1000:g} mA",
         "barrier": lambda: f"{value('ohm'):g} Ω, return {value('return_ohm'):g} Ω",

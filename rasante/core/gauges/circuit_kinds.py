@@ -48,6 +48,11 @@ SHIELDS = {
     "none": "nowhere",
     "no": "no shield",
 }
+INPUT_MODES = {
+    "passive": "passive",
+    "active": "active, powers the loop",
+    "both": "active, and a supply in the loop as well",
+}
 MOST_RUNS = 4
 NOWHERE = "nowhere"
 
@@ -149,7 +154,7 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     ----------
     entries : mapping of str to str
         ``kind`` (a key of `LINKS`), ``supply.nominal|least|most``, ``fuse`` (yes/no) and ``fuse.rating``,
-        ``barrier`` and ``barrier.ohm``, ``input.ohm``, ``input.supplies`` (yes where the input powers the loop),
+        ``barrier`` and ``barrier.ohm``, ``input.ohm``, ``input.mode`` (a key of `INPUT_MODES`),
         ``meter`` and ``meter.ohm``, ``burden.ohm``, ``cable[i].name|length|size|temperature``, ``hottest``,
         ``shield`` (a key of `SHIELDS`), ``output`` (a key of `OUTPUTS`), ``sensor.lift_off|most|draw|…``,
         ``core[i]`` (what the core's insulation was rung out as), and the changes ``end.WIRE.a|b`` (another
@@ -165,7 +170,8 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     form = Form(entries, "us" if system == "us" else "metric")
     link = form.choice("kind", LINKS, "two_wire")
     parts: list[Part] = []
-    powers = link == "two_wire" and form.flag("input.supplies")
+    mode = form.choice("input.mode", INPUT_MODES, "passive") if link in ("two_wire", "four_wire") else "passive"
+    powers = link == "two_wire" and mode == "active"
     if not powers:
         parts.append(Part("supply", "supply", "Supply", "panel", _supply_values(form)))
     if form.flag("fuse", True) and not powers:
@@ -173,7 +179,7 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
             Part("fuse", "fuse", "Fuse", "panel", _values(form, "fuse", {"rating_a": ("rating", "current")}))
         )
     input_values = _values(form, "input", {"ohm": ("ohm", "resistance")})
-    if powers:
+    if mode != "passive":
         input_values["supplies_v"] = form.quantity("input.volt", "voltage", 1.0, 60.0) or 24.0
     parts.append(Part("input", _INPUT[link], "Port" if link == "digital" else "Input", "panel", input_values))
     if link in ("two_wire", "four_wire") and form.flag("meter"):

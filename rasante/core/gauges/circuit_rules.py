@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from ..judgement import Judgement
 from .circuit import Circuit
 from .circuit_network import Condition, elements, joined
-from .network import Drive, Source, solve
+from .network import Drive, Resistor, Source, solve
 
 _ORDER = {"stop": 0, "watch": 1, "good": 2}
 
@@ -69,9 +67,9 @@ def _powering(circuit: Circuit) -> list[str]:
     drivers = [e for e in all_elements if isinstance(e, Source | Drive)]
     found = []
     for driver in drivers:
-        # The others are taken out and bridged, as sources at rest are.
+        # The others are taken out and bridged: an output that is at rest still closes the loop.
         rest = [e for e in all_elements if e is driver or not isinstance(e, Source | Drive)]
-        bridges = [replace(e, volt=0.0) for e in drivers if e is not driver and isinstance(e, Source)]
+        bridges = [Resistor(e.name, e.plus, e.minus, 1.0) for e in drivers if e is not driver and e.plus != e.minus]
         solution = solve([*rest, *bridges])
         if abs(solution.current.get(signal, 0.0)) > 1e-4 or solution.state.get(signal) == "blocked":
             id = driver.name.partition(".")[0]

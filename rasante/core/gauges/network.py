@@ -1,8 +1,9 @@
 """A small DC network, solved by nodal analysis: every voltage and current of a loop as it is wired.
 
-Modified nodal analysis: one equation a node (currents sum to zero) and one a source. What is not linear, such as
-a two-wire transmitter that lacks voltage, or a fuse, has a handful of states, each of them linear; the network is
-solved until every state agrees with its own voltages and currents.
+Nodal analysis with the currents kept as unknowns beside the voltages: one equation a node (currents sum to zero)
+and one an element, so that a milliohm beside a megohm costs no digits. What is not linear, such as a two-wire
+transmitter that lacks voltage, or a fuse, has a handful of states, each of them linear; the network is solved until
+every state agrees with its own voltages and currents.
 """
 
 from __future__ import annotations
@@ -163,8 +164,8 @@ def solve(elements: Sequence[Element]) -> Solution:
 
     References
     ----------
-    .. [1] C.-W. Ho, A. Ruehli, P. Brennan, "The modified nodal approach to network analysis", IEEE Transactions on
-       Circuits and Systems 22 (1975) 504–509.
+    .. [1] G. D. Hachtel, R. K. Brayton, F. G. Gustavson, "The sparse tableau approach to network analysis and
+       design", IEEE Transactions on Circuit Theory 18 (1971) 101–113.
     """
     for element in elements:
         if isinstance(element, Resistor | Fuse) and not element.ohm > 0:
@@ -214,31 +215,22 @@ def _linear(elements: Sequence[Element], state: Mapping[str, str]) -> Solution:
     open_names = {name for name, value in state.items() if value == "blown"}
     island = _islands(elements, open_names)
     nodes = {node: i for i, node in enumerate(island)}
-    sources = [
-        e for e in elements if isinstance(e, Source) or (isinstance(e, Drive) and state[e.name] == "saturated")
-    ]
-    size = len(nodes) + len(sources)
+    count, size = len(nodes), len(nodes) + len(elements)
     matrix, right = np.zeros((size, size)), np.zeros(size)
-    for element in elements:
+    for row, element in enumerate(elements, count):
         a, b = (nodes[node] for node in _ends(element))
-        conductance = _conductance(element, state)
-        if conductance:
-            matrix[a, a] += conductance
-            matrix[b, b] += conductance
-            matrix[a, b] -= conductance
-            matrix[b, a] -= conductance
-        fixed = _fixed_current(element, state)
-        right[a] -= fixed
-        right[b] += fixed
-    for i, source in enumerate(sources, len(nodes)):
-        plus, minus = (nodes[node] for node in _ends(source))
-        # The unknown is the current out of plus.
-        matrix[plus, i] -= 1
-        matrix[minus, i] += 1
-        matrix[i, plus], matrix[i, minus] = 1, -1
-        matrix[i, i] = source.ohm if isinstance(source, Source) else 1.0
-        right[i] = source.volt
-    balance = matrix[: len(nodes)].copy(), right[: len(nodes)].copy()
+        # The unknown is the current through the element from its first end to its second.
+        matrix[a, row] += 1
+        matrix[b, row] -= 1
+        volt, ohm, amp = _relation(element, state)
+        if amp is None:
+            # Large resistances as conductances: rows of one size keep the balance of currents to its last digit.
+            scale = max(ohm, 1.0)
+            matrix[row, a], matrix[row, b], matrix[row, row] = 1 / scale, -1 / scale, -ohm / scale
+            right[row] = volt / scale
+        else:
+            matrix[row, row], right[row] = 1, amp
+    balance = matrix[:count].copy()
     first: dict[int, int] = {}
     for node, number in island.items():
         first.setdefault(number, nodes[node])
@@ -246,52 +238,32 @@ def _linear(elements: Sequence[Element], state: Mapping[str, str]) -> Solution:
         # One node of every part is 0 V; its equation follows from the others.
         matrix[row] = 0
         matrix[row, row] = 1
-        right[row] = 0
     try:
         found: Array = np.asarray(np.linalg.solve(matrix, right), dtype=float)
+        found = found + np.linalg.solve(matrix, right - matrix @ found)
     except np.linalg.LinAlgError:
         raise InputError.at("", "sources are joined straight to one another: their voltages contradict") from None
-    current = _currents(elements, state, nodes, found, {s.name: found[i] for i, s in enumerate(sources, len(nodes))})
-    largest = max((abs(value) for value in current.values()), default=0.0)
-    residual = float(np.max(np.abs(balance[0] @ found - balance[1]), initial=0.0)) / largest if largest else 0.0
+    through = found[count:]
+    largest = float(np.max(np.abs(through), initial=0.0))
+    residual = float(np.max(np.abs(balance @ found), initial=0.0)) / largest if largest else 0.0
+    current = {
+        element.name: float(-flow if isinstance(element, Source | Drive) else flow)
+        for element, flow in zip(elements, through, strict=True)
+    }
     return Solution({n: float(found[i]) for n, i in nodes.items()}, current, island, dict(state), residual)
 
 
-def _conductance(element: Element, state: Mapping[str, str]) -> float:
+def _relation(element: Element, state: Mapping[str, str]) -> tuple[float, float, float | None]:
+    """What an element asks: volts across it = volt + ohm × current, or that its current is so much [A]."""
     if isinstance(element, Resistor):
-        return 1 / element.ohm
+        return 0.0, element.ohm, None
+    if isinstance(element, Source):
+        return element.volt, element.ohm, None
+    held = state[element.name]
     if isinstance(element, Fuse):
-        return 1 / element.ohm if state[element.name] == "sound" else 0.0
-    if isinstance(element, Sink):
-        if state[element.name] == "blocked":
-            return 1 / BLOCKED_OHM
-        if state[element.name] == "starved":
-            return element.amp / element.lift_off_v
-    return 0.0
-
-
-def _fixed_current(element: Element, state: Mapping[str, str]) -> float:
-    """Current that leaves the first end through the element, whatever the voltages [A]."""
-    if isinstance(element, Sink) and state[element.name] == "regulating":
-        return element.amp
-    if isinstance(element, Drive) and state[element.name] == "regulating":
-        return -element.amp
-    return 0.0
-
-
-def _currents(
-    elements: Sequence[Element],
-    state: Mapping[str, str],
-    nodes: Mapping[str, int],
-    found: Array,
-    known: Mapping[str, float],
-) -> dict[str, float]:
-    current: dict[str, float] = {}
-    for element in elements:
-        if element.name in known:
-            current[element.name] = float(known[element.name])
-            continue
-        a, b = (found[nodes[node]] for node in _ends(element))
-        through = float((a - b) * _conductance(element, state)) + _fixed_current(element, state)
-        current[element.name] = -through if isinstance(element, Drive) else through
-    return current
+        return 0.0, element.ohm, 0.0 if held == "blown" else None
+    if isinstance(element, Drive):
+        return (0.0, 0.0, -element.amp) if held == "regulating" else (element.volt, 1.0, None)
+    if held == "regulating":
+        return 0.0, 0.0, element.amp
+    return 0.0, BLOCKED_OHM if held == "blocked" else element.lift_off_v / element.amp, None

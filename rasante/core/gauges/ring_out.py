@@ -122,8 +122,7 @@ def ring_out(
     joined = table <= JOINED_OHM
     doubtful = (table > JOINED_OHM) & (table < OPEN_OHM)
     findings = tuple(_finding(i, pins, conductors, table, joined, doubtful) for i in range(len(pins)))
-    open_to_all = (table >= OPEN_OHM).all(axis=0)
-    unused = tuple(name for j, name in enumerate(conductors) if open_to_all[j])
+    unused = tuple(name for j, name in enumerate(conductors) if bool(np.all(table[:, j] >= OPEN_OHM)))
     return RingOut(findings, _swapped(findings, drawn), unused)
 
 

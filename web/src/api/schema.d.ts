@@ -1483,6 +1483,9 @@ export interface components {
             links: {
                 [key: string]: string;
             };
+            input_modes: {
+                [key: string]: string;
+            };
             voltages: string[];
             shields: {
                 [key: string]: string;

@@ -47,7 +47,7 @@ export function CircuitPane({ tank, form, reading, words, kept }: Props) {
 function Choices({ form, reading, words }: { form: FormState; reading: WiringReading; words: GaugeWords }) {
   const { start, kind } = reading;
   const loop = kind === "two_wire" || kind === "four_wire";
-  const powers = form.entries["input.supplies"] === "yes" && kind === "two_wire";
+  const powers = form.entries["input.mode"] === "active" && kind === "two_wire";
   const rows = Math.max(rowNumbers(form.entries, "cable").length, 1);
   const { system } = useUnits();
   return (
@@ -71,6 +71,15 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
             { two_wire: "250 Ω", four_wire: "250 Ω", three_wire: "1 MΩ", contact: "3 kΩ" }[kind] ?? "120 Ω"
           }
         />
+        {loop && (
+          <ChoiceField
+            form={form}
+            path="input.mode"
+            label="Input is"
+            options={words.input_modes}
+            otherwise="passive"
+          />
+        )}
         {kind !== "contact" && (
           <>
             <TextField
@@ -128,10 +137,7 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
         {!powers && <TickField form={form} path="fuse" label="Fuse" usual />}
         {loop && <TickField form={form} path="meter" label="Panel meter in the loop" />}
         {kind === "two_wire" && (
-          <>
-            <TickField form={form} path="barrier" label="Barrier" usual={start["barrier"] === "yes"} />
-            <TickField form={form} path="input.supplies" label="The input powers the loop" />
-          </>
+          <TickField form={form} path="barrier" label="Barrier" usual={start["barrier"] === "yes"} />
         )}
       </div>
       <h3>Cable runs, from the panel on</h3>
