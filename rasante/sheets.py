@@ -34,6 +34,11 @@ MARGIN = 14 * mm
 INNER = WIDTH - 2 * MARGIN
 
 
+def printable(text: str) -> str:
+    """Write out what the sheets' fonts have no sign for."""
+    return text.replace("kΩ", "kohm").replace("MΩ", "Mohm").replace("Ω", "ohm")
+
+
 def _fitted(text: str, font: str, size: float, width: float) -> str:
     """Shorten text to a width [pt]."""
     if pdfmetrics.stringWidth(text, font, size) <= width:
@@ -134,7 +139,7 @@ class Sheet:
 
     def paragraph(self, text: str, size: float = 9, colour: HexColor = INK) -> None:
         """Write text over the width of the page."""
-        for line in simpleSplit(text, TEXT, size, INNER):
+        for line in simpleSplit(printable(text), TEXT, size, INNER):
             self.need(size + 4)
             self.canvas.setFillColor(colour)
             self.canvas.setFont(TEXT, size)
@@ -181,7 +186,7 @@ class Sheet:
             canvas.setFont(MONO, size)
             for left, width, text in zip(lefts, widths, row, strict=True):
                 canvas.setFillColor(LIMIT if text.endswith("!") else INK)
-                canvas.drawString(left, self.y - 4.2 * mm, _fitted(text, MONO, size, width - 1.5 * mm))
+                canvas.drawString(left, self.y - 4.2 * mm, _fitted(printable(text), MONO, size, width - 1.5 * mm))
             self.y -= 6 * mm
         self.rule()
 

@@ -128,7 +128,12 @@ class Form:
         """Read a quantity of `units` in SI, held to bounds; None where nothing is typed or it is wrong."""
 
         def says(value: float) -> str:
-            pairs = {"length": ("mm", "in"), "volume": ("l", "usgal"), "pressure": ("bar", "psi")}
+            long = quantity == "length" and abs(value) >= 20.0
+            pairs = {
+                "length": ("m", "ft") if long else ("mm", "in"),
+                "volume": ("l", "usgal"),
+                "pressure": ("bar", "psi"),
+            }
             keys = pairs.get(quantity)
             if keys is None:
                 unit = next(unit for unit in UNITS.values() if unit.quantity == quantity)

@@ -283,7 +283,10 @@ def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> dict[str, 
         "height": found.height,
         "boxes": [asdict(box) for box in found.boxes],
         "spots": [{**asdict(spot), "name": circuit.name(spot.point)} for spot in found.spots],
-        "lines": [{**asdict(line), "points": [list(point) for point in line.points]} for line in found.lines],
+        "lines": [
+            {**asdict(line), "points": [list(p) for p in line.points], "number_at": list(line.number_at)}
+            for line in found.lines
+        ],
     }
 
 

@@ -15,7 +15,7 @@ from ..core.gauges.loop_budget import loop_budget
 from ..core.gauges.plan import GaugePlan, all_judgements
 from ..core.judgement import Judgement
 from ..core.units import System, Words
-from ..sheets import BOLD, INK, INNER, LIMIT, LINE, MARGIN, RULE, TEXT, Sheet
+from ..sheets import BOLD, INK, INNER, LIMIT, LINE, MARGIN, RULE, TEXT, Sheet, printable
 from ..tanks.models import Tank
 from . import services
 
@@ -82,7 +82,7 @@ def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[str]:
             for i, piece in enumerate(probe.pieces_m, 1)
             if len(probe.pieces_m) > 1
         ]
-        sheet.grid(("Length", "Planned", "As cut (write here)"), rows, (2, 2, 3), 9)
+        sheet.grid(("Length", "Planned", "As cut (write here)"), rows, (3, 2, 3), 9)
         return list(probe.steps)
     if plan.cable is not None:
         cable = plan.cable
@@ -96,7 +96,7 @@ def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[str]:
             ["Off the floor, its offset", w.length(cable.off_floor_m), ""],
             ["Measuring range, not the cable", f"{w.length(cable.range_m)} of water", ""],
         ]
-        sheet.grid(("Length", "Planned", "As hung (write here)"), rows, (2, 2, 3), 9)
+        sheet.grid(("Length", "Planned", "As hung (write here)"), rows, (3, 2, 3), 9)
         return ["Keep the vent tube open and dry: breather in the box, end never sealed."]
     if plan.rods is not None:
         rows = [
@@ -214,9 +214,9 @@ def _draw(sheet: Sheet, drawing: WiringDrawing) -> None:
         c.rect(x, y, box.width * scale, box.height * scale)
         c.setFillColor(INK)
         c.setFont(BOLD, max(14 * scale, 5))
-        c.drawString(x + 3 * scale, place(0, box.y + 15)[1], box.name)
+        c.drawString(x + 3 * scale, place(0, box.y + 15)[1], printable(box.name))
         c.setFont(TEXT, max(13 * scale, 4.5))
-        c.drawString(x + 3 * scale, place(0, box.y + 29)[1], box.detail)
+        c.drawString(x + 3 * scale, place(0, box.y + 29)[1], printable(box.detail))
     for line in drawing.lines:
         c.setStrokeColor(INK if line.planned else LIMIT)
         c.setLineWidth(0.8)
@@ -227,14 +227,15 @@ def _draw(sheet: Sheet, drawing: WiringDrawing) -> None:
         c.drawPath(path)
         c.setFillColor(LINE)
         c.setFont(TEXT, max(12 * scale, 4.5))
-        x, y = place(*line.points[0])
-        c.drawString(x + 4 * scale, y + 2 * scale, str(line.number))
+        c.drawString(*place(*line.number_at), str(line.number))
     for spot in drawing.spots:
         x, y = place(spot.x, spot.y)
         c.setFillColor(INK)
         c.circle(x, y, 2.2 * scale, fill=1)
         c.setFont(TEXT, max(13 * scale, 4.5))
-        if spot.side == "right":
+        if spot.side == "middle":
+            c.drawCentredString(x, y + 5 * scale, spot.label)
+        elif spot.side == "right":
             c.drawRightString(x - 5 * scale, y - 3 * scale, spot.label)
         elif spot.label:
             c.drawString(x + 5 * scale, y - 3 * scale, spot.label)

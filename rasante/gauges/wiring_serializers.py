@@ -41,6 +41,7 @@ class LineSerializer(serializers.Serializer):
     points = serializers.ListField(child=numbers())
     mark = serializers.CharField()
     planned = serializers.BooleanField()
+    number_at = numbers(help_text="Where its number stands")
 
     class Meta:
         ref_name = "WireLine"

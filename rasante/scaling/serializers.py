@@ -292,7 +292,7 @@ class SignProofSerializer(serializers.Serializer):
 class StationSerializer(serializers.Serializer):
     """A station of the work on a tank, and how far it has come."""
 
-    key = serializers.ChoiceField(["survey", "table", "scale", "prove"])
+    key = serializers.ChoiceField(["survey", "table", "gauge", "wiring", "scale", "prove"])
     label = serializers.CharField()
     state = serializers.ChoiceField(["not started", "in hand", "done", "needs you"])
     words = serializers.CharField()

@@ -96,6 +96,8 @@ class DemoTanks(TestCase):
         board = self.client.get("/api/board/").json()
         asked = {(one["name"], one["station"]) for one in board["attention"]}
         self.assertIn(("Quay diesel south", "scale"), asked)
+        self.assertIn(("Quay diesel south", "wiring"), asked)
+        self.assertNotIn(("Quay diesel north", "wiring"), asked)
         self.assertIn(("Header tank", "table"), asked)
         self.assertNotIn(("Quay diesel north", "table"), asked)
         self.assertEqual(board["tank_count"], Tank.objects.count())

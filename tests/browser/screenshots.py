@@ -41,10 +41,21 @@ def solve(page: Page) -> None:
     page.mouse.wheel(0, -60)
 
 
-def pane(page: Page, tank: str, name: str) -> None:
-    open_tank(page, tank, "Table")
+def pane(page: Page, tank: str, name: str, station: str = "Table") -> None:
+    open_tank(page, tank, station)
     page.get_by_role("tab", name=name).click()
     page.wait_for_load_state("networkidle")
+
+
+def tilt(page: Page) -> None:
+    pane(page, "Workboat fuel", "Tilt", "Gauge")
+    page.get_by_role("group", name="Map of the error").wait_for()
+    page.get_by_label("Pitches either way").evaluate("e => e.scrollIntoView({block: 'start'})")
+
+
+def models(page: Page) -> None:
+    page.goto("/gauge-models")
+    page.get_by_role("button", name="Copy Laser, 4 m").wait_for()
 
 
 def compare(page: Page) -> None:
@@ -84,8 +95,25 @@ VIEWS = {
     "scale": lambda page: open_tank(page, "Header tank", "Scale"),
     "prove-draft": lambda page: open_tank(page, "Process water", "Prove"),
     "prove-signed": lambda page: open_tank(page, "Quay diesel south", "Prove"),
+    "gauge-method": lambda page: open_tank(page, "Process water", "Gauge"),
+    "gauge-meets": lambda page: pane(page, "Process water", "What it meets", "Gauge"),
+    "gauge-spot": lambda page: pane(page, "Quay diesel north", "Spot", "Gauge"),
+    "gauge-tilt": tilt,
+    "gauge-cut": lambda page: pane(page, "Workboat fuel", "Cut", "Gauge"),
+    "gauge-rods": lambda page: pane(page, "Header tank", "Rods", "Gauge"),
+    "gauge-models": models,
+    "wiring": lambda page: open_tank(page, "Quay diesel north", "Wiring"),
+    "wiring-budget": lambda page: pane(page, "Quay diesel south", "Will it carry", "Wiring"),
+    "wiring-meter": lambda page: pane(page, "Quay diesel north", "Meter", "Wiring"),
+    "wiring-ring-out": lambda page: pane(page, "Workboat fuel", "Ring out", "Wiring"),
+    "wiring-arrived": lambda page: pane(page, "Slip petrol", "Arrived, kit", "Wiring"),
 }
-PHONE_VIEWS = ("board", "survey", "table", "prove-draft")
+#: The pictures that are kept, under twenty: the others are looked at by the tests alone.
+PICTURES = (
+    "board", "survey", "tracer", "data-plate", "profiles", "table", "compare", "chart", "label", "scale",
+    "prove-draft", "gauge-method", "gauge-spot", "gauge-tilt", "gauge-rods", "wiring", "wiring-budget",
+)  # fmt: skip
+PHONE_PICTURES = ("prove-draft", "wiring-meter")
 
 
 def main(wanted: list[str], out: Path = OUT) -> None:
@@ -95,7 +123,7 @@ def main(wanted: list[str], out: Path = OUT) -> None:
     try:
         with sync_playwright() as playwright:
             browser = launch(playwright)
-            for size, suffix, names in ((DESK, "", VIEWS), (PHONE, "-phone", PHONE_VIEWS)):
+            for size, suffix, names in ((DESK, "", PICTURES), (PHONE, "-phone", PHONE_PICTURES)):
                 page = open_page(browser, server.url, size)
                 sign_in(page)
                 for name in names:

@@ -78,7 +78,14 @@ class Keys(BrowserTest):
         expect(page.get_by_role("button", name="Quay diesel south: Table")).to_be_visible()
         page.keyboard.press("Enter")
         expect(page.get_by_role("region", name="Table", exact=True)).to_be_visible()
-        for key, name in (("3", "Scale"), ("4", "Prove"), ("1", "Survey"), ("2", "Table")):
+        for key, name in (
+            ("5", "Scale"),
+            ("6", "Prove"),
+            ("3", "Gauge"),
+            ("4", "Wiring"),
+            ("1", "Survey"),
+            ("2", "Table"),
+        ):
             page.keyboard.press(key)
             expect(page.get_by_role("region", name=name, exact=True)).to_be_visible()
         before = reading(page, "innage")

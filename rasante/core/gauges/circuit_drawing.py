@@ -44,13 +44,14 @@ class Spot:
 
 @dataclass(frozen=True)
 class Line:
-    """A wire as it is drawn: its tag, its number, its corners, its mark, and whether it is as planned."""
+    """A wire as it is drawn: its tag, its number and where that stands, its corners, its mark, whether as planned."""
 
     id: str
     number: int
     points: tuple[tuple[float, float], ...]
     mark: str
     planned: bool
+    number_at: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -224,8 +225,15 @@ def _route(
             points += [(left, a.y), (left, below), (right, below), (right, b.y)]
         points.append((b.x, b.y))
         as_planned = planned.get(wire.id) == (wire.a, wire.b)
-        lines.append(Line(wire.id, number, tuple(points), wire.mark, as_planned))
+        lines.append(Line(wire.id, number, tuple(points), wire.mark, as_planned, _number_at(points)))
     return lines, below
+
+
+def _number_at(points: list[tuple[float, float]]) -> tuple[float, float]:
+    """Where a wire's number stands: above the middle of a straight one, beside the upright part of one that turns."""
+    (x0, y0), (x1, y1) = points[1:3] if len(points) > 2 else points
+    middle = (y0 + y1) / 2
+    return (x0 + 2, middle + 3) if len(points) > 2 else ((x0 + x1) / 2 - 3, middle - 3)
 
 
 def terminal_list(circuit: Circuit) -> list[dict[str, str]]:

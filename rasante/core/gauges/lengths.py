@@ -85,7 +85,7 @@ def proposed_school(depth_m: float, sediment_m: float) -> tuple[str, str]:
     """Propose a school, and say why: a foot holds a long probe still; a free gap stays clear of what lies there."""
     if sediment_m > 0:
         return "free", "something lies on the floor: keep clear of it"
-    if depth_m <= 0.7:
+    if depth_m <= 0.7 + 1e-9:
         return "hard", "shallow: a probe this short stands still without a foot"
     return "sprung", "deep: the foot keeps it from swinging"
 
@@ -141,7 +141,7 @@ def cut_probe(form: Form, there: Situation, model: GaugeModel) -> ProbeCut:
 def _judge_gap(school: School, depth: float, gap: float, sediment: float, w: Words) -> list[Judgement]:
     low, high = school.gap_m
     found = []
-    if school.deepest_m is not None and depth > school.deepest_m:
+    if school.deepest_m is not None and depth > school.deepest_m + 1e-9:
         text = f"{school.label} is for tanks up to {w.length(school.deepest_m)} deep; this is "
         found.append(Judgement("stop", "school-depth", f"{text}{w.length(depth)}."))
     if school.spring_m and gap < school.spring_m:

@@ -1621,11 +1621,13 @@ export interface components {
         /**
          * @description * `survey` - survey
          *     * `table` - table
+         *     * `gauge` - gauge
+         *     * `wiring` - wiring
          *     * `scale` - scale
          *     * `prove` - prove
          * @enum {string}
          */
-        KeyEnum: "survey" | "table" | "scale" | "prove";
+        KeyEnum: "survey" | "table" | "gauge" | "wiring" | "scale" | "prove";
         /** @description A kind of shape, head or section. */
         Kind: {
             kind: string;
@@ -2660,6 +2662,8 @@ export interface components {
             points: number[][];
             mark: string;
             planned: boolean;
+            /** @description Where its number stands */
+            number_at: number[];
         };
         /** @description A wiring drawing. */
         WiringDrawing: {

@@ -33,7 +33,7 @@ export function TextField({ form, path, label, usual, hint }: FieldProps) {
   useEffect(() => {
     if (named) form.change({ [path]: kept });
   });
-  const says = read?.state === "read" && read.says !== typed ? read.says : "";
+  const says = read?.state === "read" && typed !== "" && read.says !== typed ? read.says : "";
   return (
     <div className="form-field">
       <label htmlFor={id}>{label}</label>

@@ -1,6 +1,8 @@
 import { useEffect } from "react";
 import Modal from "react-bootstrap/Modal";
 
+import { STATIONS } from "./stations";
+
 /** Whether a key press belongs to a field that is being typed in. */
 function isTyping(target: EventTarget | null): boolean {
   return (
@@ -26,7 +28,7 @@ export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>): v
 }
 
 const KEYS: [string, string][] = [
-  ["1 … 4", "Survey, Table, Scale, Prove of the open tank"],
+  [`1 … ${STATIONS.length}`, `${STATIONS.map((station) => station.label).join(", ")} of the open tank`],
   ["↑ ↓", "Move the line by 1 mm, or 1/8 in"],
   ["Shift ↑ ↓", "Move it ten times as far"],
   ["/", "Find a tank or a station"],

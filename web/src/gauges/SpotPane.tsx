@@ -4,7 +4,7 @@ import { ChoiceField, type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
-import { type GaugeReading, type GaugeWords, rowNumbers, withoutRow } from "./gauge";
+import { type GaugeReading, type GaugeWords, rowNumbers, spotOf, withoutRow } from "./gauge";
 import { PlanDrawing } from "./PlanDrawing";
 import { SpotSection } from "./SpotSection";
 
@@ -21,6 +21,7 @@ const MOST = 20;
 export function SpotPane({ tank, form, reading, words }: Props) {
   const units = useUnits();
   const { situation: there, plan, obstacles } = reading;
+  const spot = spotOf(form.entries, there);
   const rows = rowNumbers(form.entries, "obstacles");
   const place = (x: number, y: number) => form.change({ "spot.x": `${x} mm`, "spot.y": `${y} mm` });
   const ports = tank.ports.map((port, index) => ({ ...port, at: tank.port_positions_mm[index] ?? null }));
@@ -39,15 +40,15 @@ export function SpotPane({ tank, form, reading, words }: Props) {
           <PlanDrawing
             plan={plan}
             label="The tank from above"
-            x={there.x_mm}
-            y={there.y_mm}
+            x={spot.x}
+            y={spot.y}
             onMove={place}
             below={(x, y, scale) => (
               <>
                 {reading.beam_deg > 0 && (
                   <circle
-                    cx={x(there.x_mm)}
-                    cy={y(there.y_mm)}
+                    cx={x(spot.x)}
+                    cy={y(spot.y)}
                     r={there.depth_mm * Math.tan((reading.beam_deg * Math.PI) / 360) * scale}
                     className="beam"
                   />

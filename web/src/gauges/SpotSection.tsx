@@ -62,7 +62,7 @@ export function SpotSection({ tank, reading }: { tank: Tank; reading: GaugeReadi
             <rect x={x(there.x_mm) - 12} y={y(floor)} width={24} height={8} className="gauge-pad" />
           )}
           <path d={pathOf(drawing.along_mm, x, y)} className="shell" />
-          <path d={`M${x(there.x_mm) - 10} ${y(face)}h20`} className="gauge-face" />
+          {mount !== "below" && <path d={`M${x(there.x_mm) - 10} ${y(face)}h20`} className="gauge-face" />}
           <text x={x(reach.left) + 4} y={y(high) - 4} className="spot-text">
             highest {units.text("length", high)}
           </text>

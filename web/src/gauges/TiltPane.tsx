@@ -5,7 +5,7 @@ import { api, ask, type Schema, wordsOf } from "../api/client";
 import { type FormState, TextField } from "../frame/FormField";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
-import type { GaugeReading } from "./gauge";
+import { type GaugeReading, spotOf } from "./gauge";
 import { PlanDrawing } from "./PlanDrawing";
 
 type Tilt = Schema["Tilt"];
@@ -99,8 +99,8 @@ function TiltDrawing({ tilt, form, reading, plan }: MapProps) {
   const sizes = tilt.worst_l.flat().flatMap((value) => (value === null ? [] : [Math.abs(value)]));
   const most = Math.max(...sizes, 1e-9);
   const step = (value: number) => Math.min(Math.floor((Math.abs(value) / most) * STEPS), STEPS - 1);
-  const there = reading.situation;
-  const at = nearest(tilt, there.x_mm, there.y_mm);
+  const spot = spotOf(form.entries, reading.situation);
+  const at = nearest(tilt, spot.x, spot.y);
   const [bestX = 0, bestY = 0] = tilt.best_mm;
   return (
     <>
@@ -108,8 +108,8 @@ function TiltDrawing({ tilt, form, reading, plan }: MapProps) {
         plan={plan}
         label="Map of the error, from above"
         tallest={330}
-        x={there.x_mm}
-        y={there.y_mm}
+        x={spot.x}
+        y={spot.y}
         onMove={(x, y) => form.change({ "spot.x": `${x} mm`, "spot.y": `${y} mm` })}
         below={(x, y) => {
           const wide = (x(tilt.x_mm[1] ?? 1) - x(tilt.x_mm[0] ?? 0)) * 1.02;
@@ -152,8 +152,8 @@ function TiltDrawing({ tilt, form, reading, plan }: MapProps) {
           "The spot is beside the tank."
         ) : (
           <>
-            At the spot, {units.text("length", there.x_mm)} along and {units.text("length", there.y_mm)}{" "}
-            across: ± <span className="mono">{units.text("volume", Math.abs(at))}</span> at worst.
+            At the spot, {units.text("length", spot.x)} along and {units.text("length", spot.y)} across: ±{" "}
+            <span className="mono">{units.text("volume", Math.abs(at))}</span> at worst.
           </>
         )}{" "}
         <Button

@@ -54,7 +54,7 @@ export function WiringDrawing({ drawing, red, black, lifted = [], marked, onTerm
             </g>
           ))}
         {drawing.lines.map((line) => {
-          const [numberX, numberY] = numberAt(line.points);
+          const [numberX, numberY] = line.number_at;
           const up = lifted.includes(line.id);
           return (
             <g
@@ -112,12 +112,4 @@ export function WiringDrawing({ drawing, red, black, lifted = [], marked, onTerm
       </svg>
     </div>
   );
-}
-
-/** Where a wire's number stands: above the middle of a straight wire, beside the upright part of one that turns. */
-function numberAt(points: number[][]): [number, number] {
-  const [first, second] = points.length > 2 ? [points[1], points[2]] : [points[0], points[1]];
-  const [x0 = 0, y0 = 0] = first ?? [];
-  const [x1 = 0, y1 = 0] = second ?? [];
-  return points.length > 2 ? [x0 + 2, (y0 + y1) / 2 + 3] : [(x0 + x1) / 2 - 3, (y0 + y1) / 2 - 3];
 }

@@ -134,3 +134,17 @@ export function withoutRow(entries: Entries, path: string, row: number): Entries
         changes[key.replace(`${path}[${index}]`, `${path}[${index - 1}]`)] = entries[key] ?? "";
   return changes;
 }
+
+/**
+ * The spot as it was put last [mm]: what a drag has written in millimetres goes before what the server has read, which
+ * follows a moment later.
+ */
+export function spotOf(entries: Entries, there: GaugeReading["situation"]): { x: number; y: number } {
+  const put = (path: string, read: number, nothing: number) => {
+    const typed = entries[path];
+    if (typed === undefined) return nothing;
+    const match = /^(-?\d+(?:\.\d+)?) mm$/.exec(typed);
+    return match ? Number(match[1]) : read;
+  };
+  return { x: put("spot.x", there.x_mm, there.x_mm), y: put("spot.y", there.y_mm, 0) };
+}
