@@ -12,6 +12,11 @@ from collections.abc import Callable
 import numpy as np
 from fluids.geometry import TANK
 
+from rasante.core.form import Form
+from rasante.core.gauges.model import check_model, generic_models
+from rasante.core.gauges.situation import read_situation
+from rasante.core.gauges.suit import judge_models
+from rasante.core.gauges.tilt import SPOTS, tilt_map
 from rasante.core.tanks.breakpoints import best_knots, best_points
 from rasante.core.tanks.table import make_table
 from rasante.core.tanks.tank_file import TankFile, check_document
@@ -80,6 +85,19 @@ def uncertainty_and_breakpoints() -> tuple[float, float]:
     return uncertain / table, points / table
 
 
+def gauges() -> tuple[float, float]:
+    """How many uncertainty tables judging all models takes, and how many level evaluations a tilt map's spot."""
+    file = sloped()
+    levels = np.linspace(0, file.tank.inside_height, 2401)
+    uncertain = median(lambda: volume_uncertainty(file, levels), 5)
+    models = [check_model(document) for document in generic_models()]
+    there = read_situation(Form({}, "metric"), file, [])
+    judged = median(lambda: judge_models(there, models, "metric"), 5)
+    one = median(lambda: file.tank.volume(1.2), 50)
+    mapped = median(lambda: tilt_map(file.tank, 5, 3), 3)
+    return judged / uncertain, mapped / (SPOTS[0] * SPOTS[1]) / one
+
+
 def table_endpoint() -> tuple[float, float]:
     """How many times a trivial signed-in answer the answer of 2,400 rows takes: made anew, and made before."""
     import django
@@ -118,6 +136,7 @@ def main() -> int:
     faster = table_against_fluids()
     quad = sloped_against_quad()
     uncertain, points = uncertainty_and_breakpoints()
+    judged, spot = gauges()
     with tempfile.TemporaryDirectory() as data:
         os.environ["RASANTE_DATA"] = data
         os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
@@ -127,6 +146,8 @@ def main() -> int:
         ("3,000 sloped rows, dished heads, against quad row by row: times faster", quad, quad >= 100, "at least 100"),
         ("U of 2,400 sloped rows, against one table", uncertain, uncertain <= 25, "at most 25"),
         ("64 breakpoints of a 1 mm sloped table, against one table", points, points <= 20, "at most 20"),
+        ("all gauge models judged for a sloped tank, against its U of 2,400 rows", judged, judged <= 2, "at most 2"),
+        ("tilt map of 41 × 21 spots, level evaluations by spot", spot, spot <= 400, "at most 400"),
         ("table endpoint, 2,400 rows made anew, against a trivial answer", first, first <= 5, "at most 5"),
         ("table endpoint, 2,400 rows made before, against a trivial answer", again, again <= 5, "at most 5"),
     ]

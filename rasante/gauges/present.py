@@ -113,6 +113,7 @@ def probe(found: ProbeCut | None) -> dict[str, Any] | None:
         "gap_mm": _mm(found.gap_m),
         "cut_mm": _mm(found.cut_m),
         "pieces_mm": [_mm(piece) for piece in found.pieces_m],
+        "schools": [{"key": one.key, "label": one.label, "cut_mm": _mm(cut)} for one, cut in found.by_school],
         "wet_l": None if found.wet_m3 is None else found.wet_m3 * 1000,
         "steps": list(found.steps),
         "judgements": judgements(found.judgements),
@@ -206,7 +207,7 @@ def gauge_plan(plan: GaugePlan) -> dict[str, Any]:
         "plan": plan_view(tank),
         "obstacles": [obstacle(thing) for thing in plan.placement.obstacles],
         "pad_tilt_deg": plan.placement.pad_tilt_deg,
-        "placement": judgements(plan.placement.judgements),
+        "placement": judgements(plan.at_the_spot),
         "probe": probe(plan.probe),
         "cable": cable(plan.cable),
         "rods": rods(plan.rods),
@@ -305,6 +306,7 @@ def wiring(found: WiringForm, tank: Tank, flammable: bool, start: dict[str, str]
         "parts": [
             {"id": p.id, "kind": p.kind, "name": p.name, "label": PART_KINDS[p.kind].label} for p in circuit.parts
         ],
+        "signals": list(circuit.sensor.terminals),
         "cores": sum(len(part.cores) for part in circuit.of_kind("cable")[:1]),
         "rules": judgements(judge_circuit(circuit, flammable)),
         "budget": _budget(loop_budget(circuit, found.hottest_c, found.form.system == "us")),

@@ -110,6 +110,14 @@ class ObstacleSerializer(serializers.Serializer):
     radius_mm = serializers.FloatField()
 
 
+class SchoolSerializer(serializers.Serializer):
+    """A probe's length by one school of gap; null where the tank is too deep for it."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    cut_mm = serializers.FloatField(allow_null=True)
+
+
 class ProbeSerializer(serializers.Serializer):
     """A probe's cut."""
 
@@ -118,6 +126,7 @@ class ProbeSerializer(serializers.Serializer):
     gap_mm = serializers.FloatField()
     cut_mm = serializers.FloatField()
     pieces_mm = numbers()
+    schools = SchoolSerializer(many=True)
     wet_l = serializers.FloatField(allow_null=True)
     steps = serializers.ListField(child=serializers.CharField())
     judgements = JudgementSerializer(many=True)

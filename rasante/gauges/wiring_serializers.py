@@ -172,6 +172,7 @@ class WiringReadingSerializer(serializers.Serializer):
     planned = PlannedWireSerializer(many=True)
     terminals = serializers.DictField(child=serializers.CharField())
     parts = CircuitPartSerializer(many=True)
+    signals = serializers.ListField(child=serializers.CharField())
     cores = serializers.IntegerField()
     rules = JudgementSerializer(many=True)
     budget = BudgetSerializer(allow_null=True)

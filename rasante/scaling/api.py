@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from ..core.errors import InputError
 from ..core.scaling.line import MOVED_BY, find_line, read_line
-from ..core.scaling.transmitter import check_transmitter, judge_range, read_transmitter
+from ..core.scaling.transmitter import check_transmitter, read_transmitter
 from ..core.units import SYSTEMS
 from ..http import attachment, checked, system_of
 from ..tanks.models import Tank
@@ -85,7 +85,7 @@ class ScaleView(APIView):
     """The scale of one tank."""
 
     def _answer(self, tank: Tank, transmitter, system: str) -> Response:
-        judgements = judge_range(transmitter.scaled, tank.file.tank, system) if transmitter else []
+        judgements = services.judge_scale(tank, transmitter.scaled, system) if transmitter else []
         shown = forms.TransmitterSerializer(transmitter).data if transmitter else None
         marks = present.marks(transmitter.scaled, tank.file.tank) if transmitter else []
         return Response({"transmitter": shown, "marks": marks, "judgements": [asdict(j) for j in judgements]})
@@ -122,7 +122,7 @@ class ScaleView(APIView):
         except InputError as error:
             problems = [asdict(problem) for problem in error.problems]
             return Response({"understood": None, "problems": problems, "judgements": []})
-        judgements = judge_range(check_transmitter(document), tank.file.tank, form["system"])
+        judgements = services.judge_scale(tank, check_transmitter(document), form["system"])
         understood = {key: document[key] for key in document if key.endswith("_mm")}
         return Response(
             {"understood": understood, "problems": [], "judgements": [asdict(found) for found in judgements]}

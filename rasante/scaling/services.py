@@ -11,13 +11,18 @@ from django.utils import timezone
 
 from ..accounts.models import name_of
 from ..core.errors import InputError
+from ..core.gauges.model import check_model
+from ..core.gauges.plan import judge_reports
+from ..core.judgement import Judgement
 from ..core.scaling.proof import Proof as CoreProof
 from ..core.scaling.proof import judge_proof
 from ..core.scaling.proof_csv import read_proof_csv
 from ..core.scaling.proof_entries import blank_proof, check_entries
-from ..core.scaling.transmitter import read_transmitter
+from ..core.scaling.transmitter import Transmitter as CoreTransmitter
+from ..core.scaling.transmitter import judge_range, read_transmitter
 from ..core.tanks.tank_file import check_document
 from ..core.units import System, with_unit
+from ..gauges.services import gauge_of
 from ..http import Conflict
 from ..tanks.models import Tank
 from . import present
@@ -65,6 +70,17 @@ def scale_tank(
     transmitter.changed_by = person
     transmitter.save()
     return transmitter
+
+
+def judge_scale(tank: Tank, scaled: CoreTransmitter, system: System) -> list[Judgement]:
+    """Judge how a scale fits a tank, and whether it takes what the tank's gauge sends."""
+    found = judge_range(scaled, tank.file.tank, system)
+    gauge = gauge_of(tank)
+    if gauge is not None and gauge.document.get("model"):
+        differs = judge_reports(check_model(gauge.document["model"]), scaled.reports)
+        found += [differs] if differs else []
+    order = {"stop": 0, "watch": 1, "good": 2}
+    return sorted(found, key=lambda judgement: order[judgement.weight])
 
 
 @transaction.atomic

@@ -190,6 +190,23 @@ class Wirings(GaugeTest):
             self.assertIn(word, text)
 
 
+class Scales(GaugeTest):
+    def judged(self) -> dict[str, str]:
+        if not hasattr(self.tank, "transmitter"):
+            self.scaled()
+        found = self.send("get", self.at("scale/")).json()["judgements"]
+        return {judgement["code"]: judgement["text"] for judgement in found}
+
+    def test_a_scale_that_takes_a_distance_for_a_level_is_told(self) -> None:
+        self.assertNotIn("level-or-distance", self.judged())
+        self.keep("gauge", {"choice.model": "generic-radar-10-m-8-beam"})
+        self.assertIn("senses distance and is scaled as level", self.judged()["level-or-distance"])
+        self.keep("gauge", {"choice.model": PROBE}, 1)
+        self.assertNotIn("level-or-distance", self.judged())
+        self.keep("gauge", {"choice.model": RODS, "choice.reason": "trial"}, 2)
+        self.assertIn("no-scale", self.judged())
+
+
 class Library(GaugeTest):
     def document(self, **changes):
         first = next(iter(library().values()))

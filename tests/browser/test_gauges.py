@@ -106,7 +106,7 @@ class Placing(BrowserTest):
 
         # A pipe that nobody had noted, and away with it.
         page.get_by_role("button", name="Add a float").click()
-        page.get_by_label("Thing 3").select_option("Stub or ladder")
+        page.get_by_label("Thing 3", exact=True).select_option("Stub or ladder")
         page.get_by_label("Along", exact=True).nth(2).fill("1520 mm")
         expect(page.get_by_text(re.compile("Stub or ladder: .* in the beam"))).to_be_visible()
         page.get_by_role("button", name="Remove thing 3").click()

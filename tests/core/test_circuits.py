@@ -143,6 +143,21 @@ class Rules(TestCase):
             for x, y in line.points:
                 self.assertTrue(0 <= x <= drawing.width and 0 <= y <= drawing.height)
 
+    def test_plugs(self) -> None:
+        plugged = {"kind": "three_wire", "connector": "yes", "pin[0]": "1", "pin[1]": "2", "pin[2]": "3"}
+        self.assertEqual(codes(plugged), {"wired": "good"})
+        made = circuit({**plugged, "pin[1]": "4"})
+        self.assertIn(("plug.4", "sensor.out"), [(wire.a, wire.b) for wire in made.wires])
+        self.assertEqual(made.name("plug.4"), "M12 pin 4")
+        twice = read_wiring({**plugged, "pin[1]": "3"}, "metric").form.problems
+        self.assertEqual({problem.where for problem in twice}, {"pin[1]", "pin[2]"})
+
+    def test_the_supply_of_sensors_with_supply_wires(self) -> None:
+        base = {"kind": "three_wire", "sensor.lift_off": "12 V", "sensor.most": "28 V"}
+        self.assertEqual(codes({**base, "supply.nominal": "30 V"})["supply-high"], "stop")
+        self.assertEqual(codes({**base, "supply.nominal": "13 V"})["supply-low"], "stop")
+        self.assertEqual(codes(base), {"wired": "good"})
+
 
 class Drawings(TestCase):
     def test_no_two_upright_stretches_lie_on_one_another(self) -> None:

@@ -40,7 +40,10 @@ class Probes(TestCase):
         self.assertEqual(proposed_school(0.6, 0)[0], "hard")
         self.assertEqual(proposed_school(1.2, 0)[0], "sprung")
         self.assertEqual(proposed_school(1.2, 0.01)[0], "free")
-        self.assertEqual(set(SCHOOLS), {"free", "sprung", "hard"})
+        each = {school.key: cut for school, cut in probe({"cut.depth": "900 mm"}).by_school}
+        self.assertEqual(set(each), set(SCHOOLS))
+        self.assertIsNone(each["hard"])
+        self.assertAlmostEqual(each["free"] * 1000, 885, 9)
 
     def test_a_bottomed_spring_cannot_be_latched(self) -> None:
         entries = {"cut.depth": "900 mm", "cut.school": "sprung"}

@@ -151,6 +151,13 @@ class Plans(TestCase):
         # An output of another model is not kept.
         self.assertEqual(self.plan(choice__model="radar", choice__output="relay contact").output, "4-20mA two-wire")
 
+    def test_the_spot_hears_of_the_beam_and_the_blanking(self) -> None:
+        plan = self.plan(choice__model="radar", spot__x="100 mm", site__riser="-250 mm")
+        found = {judgement.code for judgement in plan.at_the_spot}
+        self.assertLessEqual({"beam", "blanking"}, found)
+        self.assertNotIn("clear", found)
+        self.assertIn("clear", {judgement.code for judgement in self.plan(choice__model="radar").at_the_spot})
+
     def test_links_and_their_beginnings(self) -> None:
         self.assertEqual(link_of("0-5V three-wire"), "three_wire")
         self.assertEqual(link_of("relay contact"), "contact")
@@ -166,7 +173,8 @@ class Plans(TestCase):
             "site.highest", "site.lowest", "site.temperature_low", "site.pressure", "site.density_low", "site.zone",
             "site.bore", "site.riser", "site.sediment", "site.supply", "spot.x", "spot.y", "spot.pad_tilt",
             "cut.depth", "cut.gap", "cut.done", "cut.school", "rods.start", "rods.stop", "rods.piece",
-            "obstacles[0].kind", "obstacles[0].x", "obstacles[1].radius", "choice.model", "choice.output", "cable.have",
+            "obstacles[0].kind", "obstacles[0].x", "obstacles[1].radius", "choice.model",
+            "choice.output", "cable.have",
         ]  # fmt: skip
         text = st.one_of(
             st.sampled_from(["1 m", "300 mm", "-5", "1e400", "5 bar", "yes", "sprung", "float", "probe", "½ in"]),

@@ -40,6 +40,7 @@ PART_KINDS: dict[str, PartKind] = {
     "fuse": PartKind("Fuse", ("1", "2"), {"rating_a": 0.1, "ohm": 5.0}),
     "barrier": PartKind("Barrier", ("1", "2", "3", "4"), {"ohm": 150.0, "return_ohm": 150.0}),
     "terminals": PartKind("Terminals", (), {}),
+    "connector": PartKind("Connector", (), {}),
     "cable": PartKind("Cable", (), {"area_mm2": 0.5, "length_m": 10.0, "temperature_c": 20.0}),
     "two_wire": PartKind("Transmitter, two-wire", ("+", "−"), {"lift_off_v": 10.0, "volt_max": 36.0}),
     "three_wire": PartKind(
@@ -88,7 +89,7 @@ class Part:
     values : mapping of str to float
         As `PART_KINDS` names them.
     cores : tuple of str
-        Of a cable or a row of terminals: its conductors, by number.
+        Of a cable, a row of terminals or a connector: its conductors or pins, by number.
     shielded : bool
         Of a cable: whether it has a shield.
     """
@@ -107,7 +108,7 @@ class Part:
         if self.kind == "cable":
             cores = (*self.cores, "S") if self.shielded else self.cores
             return tuple(f"{core}{end}" for core in cores for end in "ab")
-        if self.kind == "terminals":
+        if self.kind in ("terminals", "connector"):
             return self.cores
         return PART_KINDS[self.kind].terminals
 
@@ -159,7 +160,7 @@ class Circuit:
         if part.kind == "cable":
             core, end = terminal[:-1], "panel end" if terminal[-1] == "a" else "field end"
             return f"{part.name} {'shield' if core == 'S' else f'core {core}'}, {end}"
-        return f"{part.name} {terminal}"
+        return f"{part.name} pin {terminal}" if part.kind == "connector" else f"{part.name} {terminal}"
 
 
 def circuit_document(circuit: Circuit) -> dict[str, Any]:

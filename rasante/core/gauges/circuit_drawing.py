@@ -13,7 +13,7 @@ from .circuit import Circuit, Part
 from .wires import size_name
 
 ROW, LANE, HEAD = 22.0, 11.0, 34.0
-_WIDTHS = {"panel": 150.0, "cable": 118.0, "terminals": 62.0}
+_WIDTHS = {"panel": 150.0, "cable": 118.0, "terminals": 62.0, "connector": 62.0}
 _APART, _MARGIN = 8.0, 8.0
 
 
@@ -125,7 +125,8 @@ def _columns(circuit: Circuit) -> list[list[Part]]:
     middle = [cables[0]] if cables else []
     for box, cable in zip(between, cables[1:], strict=False):
         middle += [box, cable]
-    return [panel, *middle, field]
+    plug = [column for column in run if column[0].kind == "connector"]
+    return [panel, *middle, *plug, field]
 
 
 def _place_column(column: list[Part], x: float, panel: bool, boxes: list[Box], spots: dict[str, Spot]) -> float:
@@ -146,7 +147,7 @@ def _place_column(column: list[Part], x: float, panel: bool, boxes: list[Box], s
                     spots[point] = Spot(
                         point, where, at, row if end == "a" else "", "left" if end == "a" else "right"
                     )
-            elif part.kind == "terminals":
+            elif part.kind in ("terminals", "connector"):
                 spots[f"{part.id}.{row}"] = Spot(f"{part.id}.{row}", x + box_width / 2, at, row, "middle")
             else:
                 where, side = (x + box_width, "right") if panel else (x, "left")
@@ -166,7 +167,7 @@ def _side(circuit: Circuit, point: str) -> str:
     part = circuit.part(id)
     if part.kind == "cable":
         return "left" if terminal.endswith("a") else "right"
-    if part.kind == "terminals":
+    if part.kind in ("terminals", "connector"):
         return "middle"
     return "right" if part.place == "panel" else "left"
 

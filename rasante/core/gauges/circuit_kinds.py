@@ -54,6 +54,8 @@ INPUT_MODES = {
     "both": "active, and a supply in the loop as well",
 }
 MOST_RUNS = 4
+#: Pins of the connector that sensors of this kind carry: a four-pin M12.
+PINS = 4
 NOWHERE = "nowhere"
 
 
@@ -157,6 +159,7 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
         ``barrier`` and ``barrier.ohm``, ``input.ohm``, ``input.mode`` (a key of `INPUT_MODES`),
         ``meter`` and ``meter.ohm``, ``burden.ohm``, ``cable[i].name|length|size|temperature``, ``hottest``,
         ``shield`` (a key of `SHIELDS`), ``output`` (a key of `OUTPUTS`), ``sensor.lift_off|most|draw|…``,
+        ``connector`` (yes where the sensor has a plug) and ``pin[i]`` (the pin of each signal),
         ``core[i]`` (what the core's insulation was rung out as), and the changes ``end.WIRE.a|b`` (another
         terminal, or ``nowhere``) and ``extra[i].a|b`` (a wire that should not be there).
     system : {"metric", "us"}
@@ -198,6 +201,9 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
             cores = (*run.cores, "S") if run.shielded else run.cores
             parts.append(Part(f"box{index}", "terminals", f"Box {index}", "run", {}, cores))
         parts.append(run)
+    pins = _pins(form, link) if form.flag("connector") else None
+    if pins:
+        parts.append(Part("plug", "connector", "M12", "run", {}, tuple(str(pin) for pin in range(1, PINS + 1))))
     values = _values(form, "sensor", _SENSOR_FIELDS[link])
     if link == "three_wire":
         values["out_low_v"], values["out_high_v"] = OUTPUTS[form.choice("output", dict.fromkeys(OUTPUTS, ""), "0-10")]
@@ -208,7 +214,7 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     if shield in ("field", "both"):
         parts.append(Part("earth2", "earth", "Earth at the tank", "field"))
     hottest = form.odd("hottest", "temperature", -40.0, 120.0)
-    planned = _join(link, {part.id for part in parts}, runs, shield, form)
+    planned = _join(link, {part.id for part in parts}, runs, shield, form, pins)
     bare = Circuit(link, tuple(parts), tuple(planned))
     circuit = Circuit(link, tuple(parts), tuple(_changed(form, planned, bare)))
     return WiringForm(circuit, form, 50.0 if hottest is None else hottest, tuple(planned))
@@ -263,7 +269,20 @@ def _panel(link: str, there: set[str]) -> tuple[list[Joint], dict[str, str]]:
     return [*joints, *more], {"V+": plus, "V−": "supply.−", "out+": "input.+", "out−": last}
 
 
-def _join(link: str, there: set[str], runs: list[Part], shield: str, form: Form) -> list[Wire]:
+def _pins(form: Form, link: str) -> dict[str, str]:
+    """Which pin of the connector carries each signal: as noted, in the signals' order where nobody noted it."""
+    signals = _SIGNALS[link]
+    options = {str(pin): f"pin {pin}" for pin in range(1, PINS + 1)}
+    pins = {signal: form.choice(f"pin[{i}]", options, str(i + 1)) for i, signal in enumerate(signals)}
+    for index, signal in enumerate(signals):
+        if list(pins.values()).count(pins[signal]) > 1:
+            form.blame(f"pin[{index}]", f"pin {pins[signal]} cannot carry two signals: ring it out")
+    return pins
+
+
+def _join(
+    link: str, there: set[str], runs: list[Part], shield: str, form: Form, pins: dict[str, str] | None
+) -> list[Wire]:
     """Join the parts as they should be."""
     joints, ends = _panel(link, there)
     wires = [(a, b, "") for a, b in joints]
@@ -276,6 +295,9 @@ def _join(link: str, there: set[str], runs: list[Part], shield: str, form: Form)
             if index + 1 < len(runs):
                 wires.append((last, f"box{index + 1}.{number}", mark))
                 last = f"box{index + 1}.{number}"
+        if pins:
+            wires.append((last, f"plug.{pins[signal]}", mark))
+            last = f"plug.{pins[signal]}"
         wires.append((last, f"sensor.{signal}", mark))
     if runs[0].shielded:
         if shield in ("panel", "both"):

@@ -31,7 +31,7 @@ def judge_circuit(circuit: Circuit, flammable: bool = False) -> list[Judgement]:
     supply, the minus of a voltage signal common with its reader, a shield earthed at one end.
     """
     found = [*_shorts(circuit), *_supplies(circuit), *_polarity(circuit), *_shield(circuit), *_open_ends(circuit)]
-    found += _grounds(circuit) + _fuse(circuit)
+    found += _grounds(circuit) + _fuse(circuit) + _supply_limits(circuit)
     if flammable and not circuit.of_kind("barrier"):
         found.append(
             Judgement(
@@ -155,7 +155,7 @@ def _shield(circuit: Circuit) -> list[Judgement]:
 
 def _open_ends(circuit: Circuit) -> list[Judgement]:
     wired = {end for wire in circuit.wires for end in (wire.a, wire.b)}
-    spare = ("earth",)
+    spare = ("earth", "connector")
     loose = [
         circuit.name(f"{part.id}.{terminal}")
         for part in circuit.parts
@@ -184,6 +184,25 @@ def _grounds(circuit: Circuit) -> list[Judgement]:
             )
         ]
     return []
+
+
+def _supply_limits(circuit: Circuit) -> list[Judgement]:
+    """What reaches a sensor with supply wires of its own; a two-wire loop has its budget for that."""
+    sensor = circuit.sensor
+    if sensor.kind not in ("three_wire", "four_wire", "digital"):
+        return []
+    node = joined(circuit)
+    ends = node[f"{sensor.id}.V+"], node[f"{sensor.id}.V−"]
+    found = []
+    most = solve(elements(circuit, Condition(supply="volt_max"))).volts(*ends) or 0.0
+    least = solve(elements(circuit, Condition(supply="volt_min"))).volts(*ends) or 0.0
+    if most > sensor.value("volt_max"):
+        text = f"Up to {most:.1f} V reach {sensor.name}; it bears {sensor.value('volt_max'):g} V."
+        found.append(Judgement("stop", "supply-high", text))
+    if 1.0 < least < sensor.value("lift_off_v"):
+        text = f"As little as {least:.1f} V reach {sensor.name}; it needs {sensor.value('lift_off_v'):g} V."
+        found.append(Judgement("stop", "supply-low", text))
+    return found
 
 
 def _fuse(circuit: Circuit) -> list[Judgement]:

@@ -63,6 +63,8 @@ class ProbeCut:
         From the flange to the floor, the gap, and the probe between [m].
     pieces_m : tuple of float
         Lengths of the pieces that it is joined from, the topmost first [m].
+    by_school : tuple of (School, float or None)
+        The length by each school [m]; None where the tank is too deep for it.
     wet_m3 : float or None
         Product for a wet calibration, full in its own tube [m³].
     steps : tuple of str
@@ -76,6 +78,7 @@ class ProbeCut:
     gap_m: float
     cut_m: float
     pieces_m: tuple[float, ...]
+    by_school: tuple[tuple[School, float | None], ...]
     wet_m3: float | None
     steps: tuple[str, ...]
     judgements: tuple[Judgement, ...]
@@ -135,7 +138,15 @@ def cut_probe(form: Form, there: Situation, model: GaugeModel) -> ProbeCut:
         wet = pi / 4 * (model.tube_inside_m**2 - model.rod_outside_m**2) * max(cut, 0.0)
     order = {"stop": 0, "watch": 1, "good": 2}
     steps = _steps(school, len(pieces), cut, wet, w)
-    return ProbeCut(school, depth, gap, cut, pieces, wet, steps, tuple(sorted(found, key=lambda j: order[j.weight])))
+    each = tuple((one, _by_school(one, depth, there.sediment_m)) for one in SCHOOLS.values())
+    minded = tuple(sorted(found, key=lambda j: order[j.weight]))
+    return ProbeCut(school, depth, gap, cut, pieces, each, wet, steps, minded)
+
+
+def _by_school(school: School, depth: float, sediment: float) -> float | None:
+    if school.deepest_m is not None and depth > school.deepest_m + 1e-9:
+        return None
+    return depth - sum(school.gap_m) / 2 - sediment
 
 
 def _judge_gap(school: School, depth: float, gap: float, sediment: float, w: Words) -> list[Judgement]:

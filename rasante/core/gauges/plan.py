@@ -17,6 +17,10 @@ from .rods import RodSet, set_rods
 from .situation import Situation, read_situation
 from .suit import Verdict, judge_models
 
+_ORDER = {"stop": 0, "watch": 1, "good": 2}
+#: Reasons of a model that another spot, opening or riser may take away.
+SPOT_REASONS = ("beam", "beside", "blanking", "blanking-near", "bore", "near-zone", "nozzle", "sediment", "range")
+
 
 @dataclass(frozen=True)
 class GaugePlan:
@@ -60,6 +64,15 @@ class GaugePlan:
     def model(self) -> GaugeModel | None:
         """The chosen model."""
         return self.verdict.model if self.verdict else None
+
+    @property
+    def at_the_spot(self) -> list[Judgement]:
+        """What is to be minded of the spot: of the placement, and the model's own reasons that a spot moves."""
+        own = [reason for reason in self.verdict.reasons if reason.code in SPOT_REASONS] if self.verdict else []
+        found = [*own, *self.placement.judgements]
+        if any(judgement.weight != "good" for judgement in own):
+            found = [judgement for judgement in found if judgement.code != "clear"]
+        return sorted(found, key=lambda judgement: _ORDER[judgement.weight])
 
     @property
     def against(self) -> bool:
@@ -151,6 +164,19 @@ def wiring_defaults(model: GaugeModel | None, output: str, flammable: bool) -> d
     return found
 
 
+def judge_reports(model: GaugeModel, reports: str) -> Judgement | None:
+    """Judge whether a scale takes what a gauge sends: level for level, distance for distance; None where it fits."""
+    senses = model.kind.senses
+    if senses == "points":
+        return Judgement("watch", "no-scale", f"{model.name} switches at levels: it sends nothing to be scaled.")
+    if senses == reports or not reports:
+        return None
+    text = (
+        f"{model.name}, the gauge of this tank, senses {senses} and is scaled as {reports}: unless it is set to turn "
+    )
+    return Judgement("watch", "level-or-distance", text + "that round itself, the reading runs backwards.")
+
+
 def all_judgements(plan: GaugePlan) -> list[Judgement]:
     """Everything that is to be minded of the chosen gauge, the heaviest first."""
     found = list(plan.verdict.reasons) if plan.verdict else []
@@ -158,5 +184,4 @@ def all_judgements(plan: GaugePlan) -> list[Judgement]:
     for part in (plan.probe, plan.cable, plan.rods):
         if part is not None:
             found += part.judgements
-    order = {"stop": 0, "watch": 1, "good": 2}
-    return sorted(found, key=lambda judgement: order[judgement.weight])
+    return sorted(found, key=lambda judgement: _ORDER[judgement.weight])

@@ -2021,6 +2021,7 @@ export interface components {
             /** Format: double */
             cut_mm: number;
             pieces_mm: number[];
+            schools: components["schemas"]["School"][];
             /** Format: double */
             wet_l: number | null;
             steps: string[];
@@ -2262,6 +2263,13 @@ export interface components {
             understood: components["schemas"]["Understood"] | null;
             problems: components["schemas"]["Problem"][];
             judgements: components["schemas"]["Judgement"][];
+        };
+        /** @description A probe's length by one school of gap; null where the tank is too deep for it. */
+        School: {
+            key: string;
+            label: string;
+            /** Format: double */
+            cut_mm: number | null;
         };
         /** @description Who is signed in, if anyone. */
         Session: {
@@ -2690,6 +2698,7 @@ export interface components {
                 [key: string]: string;
             };
             parts: components["schemas"]["CircuitPart"][];
+            signals: string[];
             cores: number;
             rules: components["schemas"]["Judgement"][];
             budget: components["schemas"]["LoopBudget"] | null;

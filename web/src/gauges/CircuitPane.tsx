@@ -17,6 +17,7 @@ interface Props {
 }
 
 const MOST_RUNS = 4;
+const PINS = Object.fromEntries(["1", "2", "3", "4"].map((pin) => [pin, `pin ${pin}`]));
 
 /** The circuit: drawn, judged, chosen part by part, and listed terminal by terminal. */
 export function CircuitPane({ tank, form, reading, words, kept }: Props) {
@@ -133,9 +134,24 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
         />
         <TextField form={form} path="hottest" label="Cable gets as hot as" usual="50 °C" />
       </div>
+      {form.entries["connector"] === "yes" && (
+        <div className="facts">
+          {reading.signals.map((signal, index) => (
+            <ChoiceField
+              key={signal}
+              form={form}
+              path={`pin[${index}]`}
+              label={`Sensor ${signal} on`}
+              options={PINS}
+              otherwise={String(index + 1)}
+            />
+          ))}
+        </div>
+      )}
       <div className="ticks">
         {!powers && <TickField form={form} path="fuse" label="Fuse" usual />}
         {loop && <TickField form={form} path="meter" label="Panel meter in the loop" />}
+        <TickField form={form} path="connector" label="Four-pin plug at the sensor" />
         {kind === "two_wire" && (
           <TickField form={form} path="barrier" label="Barrier" usual={start["barrier"] === "yes"} />
         )}

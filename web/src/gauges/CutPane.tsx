@@ -74,6 +74,16 @@ function Probe({ form, reading, probe, words }: ProbeProps) {
         <TextField form={form} path="cut.gap" label="Gap" usual={length(probe.gap_mm)} />
         <TextField form={form} path="cut.done" label="As cut" hint="Measure it again before it goes in" />
       </div>
+      <p className="text-quiet pane-words">
+        By school:{" "}
+        {probe.schools
+          .map(
+            (one) =>
+              `${one.label.toLowerCase()} ${one.cut_mm === null ? "not in a tank this deep" : length(one.cut_mm)}`,
+          )
+          .join("; ")}
+        .
+      </p>
       <Judgements list={probe.judgements} />
       <ol className="steps">
         {probe.steps.map((step) => (
