@@ -12,7 +12,6 @@ from ..core.form import Form
 from ..core.gauges.circuit import PART_KINDS, Circuit
 from ..core.gauges.circuit_drawing import draw_circuit, terminal_list
 from ..core.gauges.circuit_kinds import NOWHERE, WiringForm
-from ..core.gauges.circuit_rules import judge_circuit
 from ..core.gauges.lengths import CableCut, ProbeCut
 from ..core.gauges.loop_budget import LoopBudget, loop_budget
 from ..core.gauges.placement import Obstacle
@@ -22,6 +21,7 @@ from ..core.gauges.situation import Situation
 from ..core.gauges.suit import VERDICTS, Verdict
 from ..core.gauges.tilt import TiltMap
 from ..core.gauges.voltage_link import VoltageLink, voltage_link
+from ..core.judgement import Judgement
 from ..core.tanks.inside import plan_of
 from ..core.tanks.tank import Tank
 
@@ -291,7 +291,7 @@ def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> dict[str, 
     }
 
 
-def wiring(found: WiringForm, tank: Tank, flammable: bool, start: dict[str, str]) -> dict[str, Any]:
+def wiring(found: WiringForm, tank: Tank, rules: list[Judgement], start: dict[str, str]) -> dict[str, Any]:
     """Write a wiring: its drawing, its list, what the rules and the budget say."""
     circuit = found.circuit
     planned = {wire.id: (wire.a, wire.b) for wire in found.planned}
@@ -308,7 +308,7 @@ def wiring(found: WiringForm, tank: Tank, flammable: bool, start: dict[str, str]
         ],
         "signals": list(circuit.sensor.terminals),
         "cores": sum(len(part.cores) for part in circuit.of_kind("cable")[:1]),
-        "rules": judgements(judge_circuit(circuit, flammable)),
+        "rules": judgements(rules),
         "budget": _budget(loop_budget(circuit, found.hottest_c, found.form.system == "us")),
         "voltage": _voltage(voltage_link(circuit, found.hottest_c), tank),
         "hottest_c": found.hottest_c,

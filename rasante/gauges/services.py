@@ -18,7 +18,8 @@ from ..core.gauges.loop_budget import loop_budget
 from ..core.gauges.model import GaugeModel as CoreModel
 from ..core.gauges.model import check_model, generic_models, read_models, write_models
 from ..core.gauges.plan import GaugePlan as CorePlan
-from ..core.gauges.plan import all_judgements, read_gauge_plan, wiring_defaults
+from ..core.gauges.plan import all_judgements, link_of, read_gauge_plan, wiring_defaults
+from ..core.judgement import Judgement
 from ..core.units import System
 from ..http import Conflict
 from ..tanks.models import Tank
@@ -230,6 +231,23 @@ def wiring_start(tank: Tank) -> dict[str, str]:
     return wiring_defaults(check_model(gauge.document["model"]), gauge.document.get("output", ""), flammable)
 
 
+def sends(tank: Tank) -> bool:
+    """Whether the gauge of a tank sends anything to be wired; True before one is kept."""
+    gauge = gauge_of(tank)
+    return gauge is None or not gauge.document.get("model") or bool(gauge.document.get("output"))
+
+
+def judge_wiring(tank: Tank, wiring: WiringForm) -> list[Judgement]:
+    """Judge a tank's wiring by the rules, and by what its gauge sends; the heaviest first."""
+    found = judge_circuit(wiring.circuit, bool(product_facts(tank.product).get("flammable")))
+    gauge = gauge_of(tank)
+    output = gauge.document.get("output", "") if gauge else ""
+    if output and link_of(output) != wiring.circuit.kind:
+        text = f"The gauge of this tank sends {output}; this circuit is for {LINKS[wiring.circuit.kind]}."
+        found = [Judgement("stop", "other-link", text), *[j for j in found if j.code != "wired"]]
+    return found
+
+
 def read_tank_wiring(tank: Tank, entries: Mapping[str, str], system: System) -> WiringForm:
     """Read a tank's wiring as far as it has been typed."""
     return read_wiring(started_wiring(tank, entries), system)
@@ -250,13 +268,13 @@ def keep_wiring(tank: Tank, entries: Mapping[str, str], system: System, person: 
     wiring.form.require()
     planned = _renew(Wiring, tank, revision)
     kept = _kept_entries(entries, {path: text for path, text in wiring.form.kept.items() if entries.get(path)})
-    return _keep(planned, tank, kept, circuit_document(wiring.circuit), _wiring_standing(wiring), person)
+    return _keep(planned, tank, kept, circuit_document(wiring.circuit), _wiring_standing(tank, wiring), person)
 
 
-def _wiring_standing(wiring: WiringForm) -> tuple[str, bool]:
+def _wiring_standing(tank: Tank, wiring: WiringForm) -> tuple[str, bool]:
     """Say in a line how a wiring stands, and whether that asks for a person."""
     budget = loop_budget(wiring.circuit, wiring.hottest_c)
-    found = [*judge_circuit(wiring.circuit), *(budget.judgements if budget else ())]
+    found = [*judge_wiring(tank, wiring), *(budget.judgements if budget else ())]
     worst = next((judgement for judgement in found if judgement.weight == "stop"), None)
     if worst:
         return worst.text, True

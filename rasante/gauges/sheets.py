@@ -6,11 +6,10 @@ from django.utils import timezone
 from reportlab.lib.units import mm
 
 from ..accounts.models import name_of
-from ..core.cautions import cautions_for, product_facts
+from ..core.cautions import cautions_for
 from ..core.errors import InputError
 from ..core.gauges.circuit_drawing import WiringDrawing, draw_circuit, terminal_list
 from ..core.gauges.circuit_kinds import LINKS, WiringForm
-from ..core.gauges.circuit_rules import judge_circuit
 from ..core.gauges.loop_budget import loop_budget
 from ..core.gauges.plan import GaugePlan, all_judgements
 from ..core.judgement import Judgement
@@ -157,7 +156,6 @@ def wiring_sheet(tank: Tank, system: System) -> bytes:
     """Make the wiring sheet of a tank: drawing, terminal list, budget, what to mind."""
     kept = services.wiring_of(tank)
     found = services.read_tank_wiring(tank, kept.entries if kept else {}, system)
-    flammable = bool(product_facts(tank.product).get("flammable"))
     block = [
         ("Site", tank.site.name),
         ("Product", tank.product),
@@ -175,7 +173,7 @@ def wiring_sheet(tank: Tank, system: System) -> bytes:
     rows = [[wire["number"], wire["from"], wire["to"], wire["mark"], ""] for wire in terminal_list(found.circuit)]
     sheet.grid(("No.", "From", "To", "Conductor, rung out", "Checked"), rows, (1, 6, 6, 4, 3), 7.5)
     _print_budget(sheet, found)
-    _minded(sheet, judge_circuit(found.circuit, flammable))
+    _minded(sheet, services.judge_wiring(tank, found))
     sheet.paragraph("Conductors are marked as they were rung out. Colours are never to be trusted.", 8)
     _cautions(sheet, tank, ("wiring", "prove"))
     _written(sheet, "Wired by", "Date")

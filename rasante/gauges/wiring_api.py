@@ -11,7 +11,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.cautions import product_facts
 from ..core.gauges.circuit import circuit_document
 from ..core.gauges.circuit_network import Condition
 from ..core.gauges.meter import read_meter
@@ -49,11 +48,12 @@ class WiringView(APIView):
         form = checked(PlannedSerializer, request)
         wiring = services.read_tank_wiring(tank, form["entries"], form["system"])
         got = received.read_received(tank, wiring, form["entries"], form["system"])
-        flammable = bool(product_facts(tank.product).get("flammable"))
-        shown = present.wiring(wiring, tank.file.tank, flammable, services.wiring_start(tank))
+        rules = services.judge_wiring(tank, wiring)
+        shown = present.wiring(wiring, tank.file.tank, rules, services.wiring_start(tank))
         return Response(
             {
                 **shown,
+                "sends": services.sends(tank),
                 "fields_read": shown["fields_read"] + present.fields(got.form),
                 "received": [asdict(check) for check in got.checks],
                 "supply": asdict(got.supply) if got.supply else None,

@@ -166,6 +166,7 @@ class WiringReadingSerializer(serializers.Serializer):
 
     fields_read = FormFieldSerializer(many=True)
     start = serializers.DictField(child=serializers.CharField(), help_text="What the tank's gauge says of it")
+    sends = serializers.BooleanField(help_text="Whether the tank's gauge sends anything; true before one is kept")
     kind = serializers.CharField()
     drawing = WiringDrawingSerializer()
     wires = WireSerializer(many=True)

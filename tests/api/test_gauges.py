@@ -141,6 +141,15 @@ class Wirings(GaugeTest):
         # What is typed goes before it.
         self.assertEqual(self.check("wiring", {"kind": "digital"})["kind"], "digital")
 
+    def test_another_link_than_the_gauge_sends_is_told(self) -> None:
+        self.keep("gauge", {"choice.model": PROBE, "choice.output": "4-20mA two-wire"})
+        rules = {rule["code"]: rule["text"] for rule in self.check("wiring", {"kind": "four_wire"})["rules"]}
+        self.assertIn("sends 4-20mA two-wire; this circuit is for 4–20 mA, four-wire active", rules["other-link"])
+        self.assertNotIn("wired", rules)
+        self.assertTrue(self.check("wiring", {})["sends"])
+        self.keep("gauge", {"choice.model": "generic-float-gauge-with-dial"}, 1)
+        self.assertFalse(self.check("wiring", {})["sends"])
+
     def test_kept_with_its_circuit_and_its_standing(self) -> None:
         kept = self.keep("wiring", {"cable[0].length": "100 m"}).json()
         self.assertEqual(kept["revision"], 1)

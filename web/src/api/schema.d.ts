@@ -2690,6 +2690,8 @@ export interface components {
             start: {
                 [key: string]: string;
             };
+            /** @description Whether the tank's gauge sends anything; true before one is kept */
+            sends: boolean;
             kind: string;
             drawing: components["schemas"]["WiringDrawing"];
             wires: components["schemas"]["Wire"][];

@@ -1,5 +1,6 @@
 import { ChoiceField, type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
+import { Scroll } from "../frame/Scroll";
 import type { GaugeWords, WiringReading } from "./gauge";
 
 interface Props {
@@ -14,7 +15,7 @@ export function ArrivedPane({ form, reading, words }: Props) {
   const has = (key: string) => reading.received.some((check) => check.key === key);
   return (
     <>
-      <h3>The supply, before anything is connected</h3>
+      <h2>The supply, before anything is connected</h2>
       <div className="facts">
         <TextField
           form={form}
@@ -24,19 +25,19 @@ export function ArrivedPane({ form, reading, words }: Props) {
         />
       </div>
       {reading.supply && <Judgements list={[reading.supply]} />}
-      <h3>Is it what was ordered?</h3>
+      <h2>Is it what was ordered?</h2>
       {reading.received.length === 0 ? (
         <p className="empty">Keep a gauge at Gauge first: then what arrives can be compared with it.</p>
       ) : (
         <>
-          <div className="scroll">
+          <Scroll label="Ordered and arrived">
             <table className="plain-table">
               <thead>
                 <tr>
-                  <th />
+                  <th>What</th>
                   <th>Ordered</th>
                   <th>Arrived</th>
-                  <th />
+                  <th>Agrees</th>
                 </tr>
               </thead>
               <tbody>
@@ -53,7 +54,7 @@ export function ArrivedPane({ form, reading, words }: Props) {
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroll>
           <div className="facts">
             <TextField form={form} path="got.range" label="Range on the label" />
             {has("output") && (
@@ -87,7 +88,7 @@ export function ArrivedPane({ form, reading, words }: Props) {
       )}
       {reading.kit.length > 0 && (
         <>
-          <h3>Take along</h3>
+          <h2>Take along</h2>
           <ul className="kit">
             {reading.kit.map((item) => (
               <li key={item}>{item}</li>

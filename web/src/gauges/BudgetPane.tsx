@@ -1,6 +1,7 @@
 import { type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { places, useUnits } from "../frame/units";
+import { Scroll } from "../frame/Scroll";
 import type { WiringReading } from "./gauge";
 
 interface Props {
@@ -34,7 +35,7 @@ function Loop({ form, reading, budget }: LoopProps) {
   return (
     <>
       <Judgements list={budget.judgements} />
-      <div className="scroll">
+      <Scroll label="Volts at the transmitter">
         <table className="plain-table">
           <caption>At the transmitter, lowest supply, cable at {places(reading.hottest_c, 0)} °C</caption>
           <thead>
@@ -43,7 +44,7 @@ function Loop({ form, reading, budget }: LoopProps) {
               <th>Volts</th>
               <th>Over its {places(budget.lift_off_v, 1)} V</th>
               <th>Flows</th>
-              <th aria-hidden="true" />
+              <th>Volts, and what it needs</th>
             </tr>
           </thead>
           <tbody>
@@ -53,8 +54,8 @@ function Loop({ form, reading, budget }: LoopProps) {
                 <td className="mono">{places(at.volts, 2)} V</td>
                 <td className="mono">{signed(at.margin_v)}</td>
                 <td className="mono">{places(at.flows_ma, 2)} mA</td>
-                <td aria-hidden="true">
-                  <svg width={140} height={14} className="volts-bar">
+                <td>
+                  <svg width={140} height={14} className="volts-bar" aria-hidden="true">
                     <rect width={Math.max((Math.max(at.volts, 0) / most) * 140, 1)} height={14} />
                     <line
                       x1={(budget.lift_off_v / most) * 140}
@@ -68,14 +69,14 @@ function Loop({ form, reading, budget }: LoopProps) {
             ))}
           </tbody>
         </table>
-      </div>
+      </Scroll>
       <p>
         At 22.5 mA{" "}
         {budget.shares.map((share) => `${share.name} takes ${places(share.volts, 2)} V`).join(", ")}. Another
         250 Ω would leave <span className="mono">{signed(budget.burden_margin_v)}</span>. At most{" "}
         {places(budget.most_v, 1)} V ever reach the transmitter.
       </p>
-      <div className="scroll">
+      <Scroll label="Longest run by wire size">
         <table className="plain-table">
           <caption>
             Longest run by wire size; this one is {metres(budget.run_m)}
@@ -98,10 +99,15 @@ function Loop({ form, reading, budget }: LoopProps) {
             </tr>
           </tbody>
         </table>
-      </div>
+      </Scroll>
       <div className="facts">
         <TextField form={form} path="cable[0].length" label="Run 1, length" usual="10 m" />
-        <TextField form={form} path="cable[0].size" label="Wire size" usual="0.5 mm²" />
+        <TextField
+          form={form}
+          path="cable[0].size"
+          label="Wire size"
+          usual={units.system === "us" ? "20 AWG" : "0.5 mm²"}
+        />
         <TextField form={form} path="burden.ohm" label="Added burden" usual="none" />
         <TextField form={form} path="hottest" label="Cable gets as hot as" usual="50 °C" />
       </div>
@@ -114,7 +120,7 @@ function Voltage({ reading, link }: { reading: WiringReading; link: NonNullable<
   return (
     <>
       <Judgements list={link.judgements} />
-      <div className="scroll">
+      <Scroll label="What the input reads">
         <table className="plain-table">
           <caption>
             What the input reads, lowest supply, cable at {places(reading.hottest_c, 0)} °C; as levels of this
@@ -145,7 +151,7 @@ function Voltage({ reading, link }: { reading: WiringReading; link: NonNullable<
             ))}
           </tbody>
         </table>
-      </div>
+      </Scroll>
       <p>
         {places(link.sensor_v, 1)} V reach the sensor; it needs {places(link.lift_off_v, 1)} V.
       </p>

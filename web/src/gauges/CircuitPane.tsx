@@ -4,6 +4,7 @@ import Button from "react-bootstrap/Button";
 import { ChoiceField, type FormState, TextField, TickField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { useUnits } from "../frame/units";
+import { Scroll } from "../frame/Scroll";
 import type { Tank } from "../tanks/tank";
 import { type GaugeWords, rowNumbers, type WiringReading, withoutRow } from "./gauge";
 import { WiringDrawing } from "./WiringDrawing";
@@ -53,7 +54,7 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
   const { system } = useUnits();
   return (
     <>
-      <h3>Made of</h3>
+      <h2>Made of</h2>
       <div className="facts">
         <ChoiceField form={form} path="kind" label="Link" options={words.links} otherwise={kind} />
         {!powers && (
@@ -156,7 +157,7 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
           <TickField form={form} path="barrier" label="Barrier" usual={start["barrier"] === "yes"} />
         )}
       </div>
-      <h3>Cable runs, from the panel on</h3>
+      <h2>Cable runs, from the panel on</h2>
       {Array.from({ length: rows }, (_, row) => (
         <div key={row} className="obstacle-row">
           <TextField
@@ -213,7 +214,7 @@ function TerminalList({ form, reading }: { form: FormState; reading: WiringReadi
   const extras = rowNumbers(form.entries, "extra");
   return (
     <>
-      <h3>Terminal by terminal</h3>
+      <h2>Terminal by terminal</h2>
       <p className="text-quiet pane-words">
         Conductors are what was rung out, never what a colour promises. Move an end to see what a swapped or a
         loose wire does.
@@ -233,7 +234,7 @@ function TerminalList({ form, reading }: { form: FormState; reading: WiringReadi
         <input type="checkbox" checked={moving} onChange={(event) => setMoving(event.target.checked)} />
         Move ends
       </label>
-      <div className="scroll">
+      <Scroll label="Terminal by terminal">
         <table className="plain-table terminal-list">
           <thead>
             <tr>
@@ -313,7 +314,7 @@ function TerminalList({ form, reading }: { form: FormState; reading: WiringReadi
               ))}
           </tbody>
         </table>
-      </div>
+      </Scroll>
       {moving && (
         <Button
           variant="outline-secondary"

@@ -34,7 +34,7 @@ export function GaugeStation({ tank }: { tank: Tank }) {
       <Cautions list={tank.facts.cautions} station="gauge" />
       <KeepBar
         action="Keep this gauge"
-        changed={plan.changed}
+        changed={plan.changed || plan.kept.stale}
         ready={!plan.keep.pending && reading !== undefined && wrong.length === 0}
         error={plan.keep.error}
         kept={
@@ -42,7 +42,6 @@ export function GaugeStation({ tank }: { tank: Tank }) {
             <>
               {reading?.chosen ? `${reading.chosen.name}. ` : ""}Kept, revision {plan.kept.revision},{" "}
               {plan.kept.changed_at && day(plan.kept.changed_at)}.
-              {plan.kept.stale && " The tank was surveyed again since: look at it and keep it again."}
             </>
           ) : (
             "Nothing is kept yet: choose a method below."
@@ -55,11 +54,15 @@ export function GaugeStation({ tank }: { tank: Tank }) {
               {[...new Set(wrong.map((field) => field.problem))].slice(0, 2).join("; ")}
             </>
           ) : (
-            <>Changed {plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.</>
+            <>
+              {plan.changed
+                ? `Changed ${plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.`
+                : "The tank was surveyed again since: look at it and keep it again."}
+            </>
           )
         }
         onKeep={plan.keep.run}
-        onDiscard={plan.draft.discard}
+        onDiscard={plan.changed ? plan.draft.discard : undefined}
         onUndo={plan.draft.undo}
       />
       <Panes

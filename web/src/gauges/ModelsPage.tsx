@@ -10,6 +10,7 @@ import { Link } from "react-router";
 import { api, ask, wordsOf } from "../api/client";
 import { ConfirmDelete } from "../frame/ConfirmDelete";
 import { useUnits } from "../frame/units";
+import { Scroll } from "../frame/Scroll";
 import { useGaugeWords, useLibrary } from "./gauge";
 import { ModelDialog, type ModelDocument, type Opened } from "./ModelDialog";
 
@@ -80,7 +81,7 @@ export function ModelsPage() {
         The generic ones stand for their kind, not for a make: copy one and put in what the data sheet says. A
         gauge that was planned keeps its model as it was.
       </p>
-      <div className="scroll">
+      <Scroll label="Gauge models">
         <table className="tank-list">
           <thead>
             <tr>
@@ -151,7 +152,7 @@ export function ModelsPage() {
             })}
           </tbody>
         </table>
-      </div>
+      </Scroll>
       {opened && (
         <ModelDialog
           opened={opened}

@@ -4,6 +4,7 @@ import { api, ask } from "../api/client";
 import { useDraft } from "../frame/draft";
 import type { FormState } from "../frame/FormField";
 import { useLatest } from "../frame/latest";
+import { Scroll } from "../frame/Scroll";
 import type { Tank } from "../tanks/tank";
 import type { WiringReading } from "./gauge";
 
@@ -53,7 +54,7 @@ export function RingOutPane({ tank, form, reading }: Props) {
         conductor; OL where it shows nothing. Name the conductors as they look; nothing is assumed of a
         colour.
       </p>
-      <div className="scroll">
+      <Scroll label="Ohms, pin by conductor">
         <table className="plain-table ring-out">
           <thead>
             <tr>
@@ -122,7 +123,7 @@ export function RingOutPane({ tank, form, reading }: Props) {
             })}
           </tbody>
         </table>
-      </div>
+      </Scroll>
       {found?.swapped.map(([first, second]) => (
         <p key={`${first}${second}`} className="problem">
           Pins {first} and {second} are swapped against the drawing.

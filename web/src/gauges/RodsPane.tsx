@@ -4,6 +4,7 @@ import type { Schema } from "../api/client";
 import { ChoiceField, type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { useUnits } from "../frame/units";
+import { Scroll } from "../frame/Scroll";
 import { useLine } from "../scaling/line";
 import type { Tank } from "../tanks/tank";
 import type { GaugeWords } from "./gauge";
@@ -38,7 +39,7 @@ export function RodsPane({ tank, form, rods, words, kept }: Props) {
         ))}
         <TextField form={form} path="rods.piece" label="Rods come in pieces of" usual={length(1000)} />
       </div>
-      <div className="scroll">
+      <Scroll label="Rods, as they are cut">
         <table className="plain-table">
           <thead>
             <tr>
@@ -61,9 +62,9 @@ export function RodsPane({ tank, form, rods, words, kept }: Props) {
             ))}
           </tbody>
         </table>
-      </div>
+      </Scroll>
       <Judgements list={rods.judgements} />
-      <h3>As it is wired</h3>
+      <h2>As it is wired</h2>
       <div className="facts">
         <ChoiceField
           form={form}
@@ -197,7 +198,7 @@ function TruthTable({ rods }: { rods: RodSet }) {
   const both = (rising: boolean, falling: boolean, yes: string, no: string) =>
     rising === falling ? (rising ? yes : no) : `rising ${rising ? yes : no}, falling ${falling ? yes : no}`;
   return (
-    <div className="scroll">
+    <Scroll label="What runs at every level">
       <table className="plain-table">
         <caption>What runs at every level</caption>
         <thead>
@@ -223,6 +224,6 @@ function TruthTable({ rods }: { rods: RodSet }) {
           ))}
         </tbody>
       </table>
-    </div>
+    </Scroll>
   );
 }

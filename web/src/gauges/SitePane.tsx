@@ -20,7 +20,7 @@ export function SitePane({ form, reading, words }: Props) {
       <p className="text-quiet pane-words">
         What is left empty is taken from the survey and the product, as the fields show in grey.
       </p>
-      <h3>Levels and opening</h3>
+      <h2>Levels and opening</h2>
       <div className="facts">
         <TextField
           form={form}
@@ -50,7 +50,7 @@ export function SitePane({ form, reading, words }: Props) {
           hint="Where the sensor gets it from"
         />
       </div>
-      <h3>Product</h3>
+      <h2>Product</h2>
       <div className="facts">
         <TextField
           form={form}
@@ -91,7 +91,7 @@ export function SitePane({ form, reading, words }: Props) {
           hint="The area's classification decides"
         />
       </div>
-      <h3>Above the liquid, and around it</h3>
+      <h2>Above the liquid, and around it</h2>
       <div className="facts">
         <ChoiceField
           form={form}

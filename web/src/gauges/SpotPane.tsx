@@ -96,6 +96,7 @@ export function SpotPane({ tank, form, reading, words }: Props) {
               </>
             )}
           />
+          <Judgements list={reading.placement} />
           <SpotSection tank={tank} reading={reading} />
         </div>
       ) : (
@@ -103,7 +104,7 @@ export function SpotPane({ tank, form, reading, words }: Props) {
           Only a table of points is known of this tank: there is no plan to drag a spot on. Type where it is.
         </p>
       )}
-      <Judgements list={reading.placement} />
+      {!plan && <Judgements list={reading.placement} />}
       <div className="facts">
         {ports.length > 0 && (
           <div className="form-field">
@@ -146,7 +147,7 @@ export function SpotPane({ tank, form, reading, words }: Props) {
           />
         )}
       </div>
-      <h3>What stands in the tank</h3>
+      <h2>What stands in the tank</h2>
       {rows.map((row) => (
         <div key={row} className="obstacle-row">
           <ChoiceField

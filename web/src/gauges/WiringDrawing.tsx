@@ -23,7 +23,7 @@ interface Props {
 /** The wiring as it is, with every terminal and wire numbered; what is not as planned stands out dashed. */
 export function WiringDrawing({ drawing, red, black, lifted = [], marked, onTerminal }: Props) {
   return (
-    <div className="wiring-box">
+    <div className="wiring-box" role="region" aria-label="Drawing" tabIndex={0}>
       <svg
         viewBox={`0 0 ${drawing.width} ${drawing.height}`}
         style={{ maxWidth: drawing.width * 1.25, minWidth: Math.min(drawing.width, 560) }}

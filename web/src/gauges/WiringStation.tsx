@@ -34,18 +34,19 @@ export function WiringStation({ tank }: { tank: Tank }) {
       <Cautions list={tank.facts.cautions} station="wiring" />
       <KeepBar
         action="Keep this wiring"
-        changed={plan.changed || (plan.kept.revision === 0 && reading !== undefined)}
+        changed={plan.changed || plan.kept.stale || (plan.kept.revision === 0 && reading !== undefined)}
         ready={!plan.keep.pending && reading !== undefined && wrong.length === 0}
         error={plan.keep.error}
         kept={
           <>
             Kept, revision {plan.kept.revision}, {plan.kept.changed_at && day(plan.kept.changed_at)}.
-            {plan.kept.stale && " The tank was surveyed again since: look at it and keep it again."}
           </>
         }
         waiting={
           plan.changed ? (
             <>Changed {plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.</>
+          ) : plan.kept.stale ? (
+            "The tank was surveyed again since: look at it and keep it again."
           ) : (
             "Not kept yet: as it follows from the gauge."
           )
@@ -55,6 +56,11 @@ export function WiringStation({ tank }: { tank: Tank }) {
         onUndo={plan.draft.undo}
       />
       <Panes label="What of the wiring" panes={PANES} here={pane} onChoose={choose} />
+      {reading && !reading.sends && (
+        <p className="empty">
+          The gauge of this tank sends nothing: there is nothing to wire, unless another one is chosen.
+        </p>
+      )}
       {!reading && <progress aria-label="Drawing the circuit" />}
       {reading && pane === "circuit" && (
         <CircuitPane tank={tank} form={form} reading={reading} words={words} kept={!plan.changed} />
