@@ -15,6 +15,7 @@ from ..core.scaling.proof_entries import blank_proof
 from ..core.tanks.chart import guess_mapping
 from ..gauges import services as gauges
 from ..scaling import services as scaling
+from ..scaling.slopes import keep_slopes
 from ..tanks.charts import grid_of, keep_chart
 from ..tanks.issued import issue_table
 from ..tanks.models import Site, Tank
@@ -77,6 +78,8 @@ def _make(item: dict[str, Any], site: Site, person: User) -> None:
         gauges.keep_wiring(tank, item["wiring"], "metric", person, 0)
     if "scale" in item:
         scaling.scale_tank(tank, item["scale"], "metric", item["serial"], person, 0)
+    if "slopes" in item:
+        keep_slopes(tank, item["slopes"], "metric", person, 0)
     if "proof" in item:
         _prove(tank, item["proof"], person)
 

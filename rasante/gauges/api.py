@@ -29,7 +29,7 @@ from ..http import attachment, checked, system_of
 from ..tanks.models import Tank
 from . import present, services, sheets
 from . import serializers as forms
-from .models import GaugeModel, GaugePlan, Wiring
+from .models import GaugeModel, GaugePlan, Planned
 
 
 def tank_at(pk: int) -> Tank:
@@ -37,8 +37,8 @@ def tank_at(pk: int) -> Tank:
     return get_object_or_404(Tank.objects.select_related("site"), pk=pk)
 
 
-def kept_plan(planned: GaugePlan | Wiring | None, tank: Tank) -> dict:
-    """Write what is kept of a gauge or a wiring."""
+def kept_plan(planned: Planned | None, tank: Tank) -> dict:
+    """Write what is kept of a gauge, a wiring, or another plan of a tank."""
     if planned is None:
         return {"entries": {}, "revision": 0, "changed_at": None, "changed_by": "", "stale": False}
     return {
@@ -138,9 +138,7 @@ class GaugeView(APIView):
     """The gauge of one tank."""
 
     def _answer(self, planned: GaugePlan | None, tank: Tank) -> Response:
-        drawn = None
-        if planned is not None and planned.document.get("model"):
-            drawn = present.drawn_gauge(services.read_gauge(tank, planned.entries, "metric"))
+        drawn = planned.document.get("drawn") if planned else None
         return Response({**kept_plan(planned, tank), "drawn": drawn})
 
     @extend_schema(responses=forms.KeptGaugeSerializer, operation_id="tank_gauge_read")

@@ -33,7 +33,7 @@ class GaugeModel(models.Model):
         super().save(*args, **kwargs)
 
 
-class _Planned(models.Model):
+class Planned(models.Model):
     """What is planned for one tank: the fields as typed, and what they were understood as."""
 
     tank = models.OneToOneField(Tank, on_delete=models.CASCADE, related_name="%(class)s")
@@ -52,7 +52,7 @@ class _Planned(models.Model):
         abstract = True
 
 
-class GaugePlan(_Planned):
+class GaugePlan(Planned):
     """The gauge planned for a tank: the model as it was when it was chosen, the verdict, and what is to be cut."""
 
     history = HistoricalRecords()
@@ -67,7 +67,7 @@ class GaugePlan(_Planned):
         super().save(*args, **kwargs)
 
 
-class Wiring(_Planned):
+class Wiring(Planned):
     """The circuit planned for a tank's gauge."""
 
     history = HistoricalRecords()

@@ -16,7 +16,7 @@ from ..core.gauges.lengths import CableCut, ProbeCut
 from ..core.gauges.loop_budget import LoopBudget, loop_budget
 from ..core.gauges.placement import Obstacle
 from ..core.gauges.plan import GaugePlan
-from ..core.gauges.rods import RodSet, State
+from ..core.gauges.rods import COUPLING_M, RodSet, State
 from ..core.gauges.situation import Situation
 from ..core.gauges.suit import VERDICTS, Verdict
 from ..core.gauges.tilt import TiltMap
@@ -152,6 +152,7 @@ def rods(found: RodSet | None) -> dict[str, Any] | None:
             for rod in found.rods
         ],
         "spacer_mm": _mm(found.spacer_m),
+        "engaged_mm": _mm(COUPLING_M / 2),
         "pump_on": found.relays.pump_on,
         "booster_on": found.relays.booster_on,
         "terminals": list(found.relays.order),

@@ -182,6 +182,7 @@ class RodSetSerializer(serializers.Serializer):
 
     rods = RodSerializer(many=True)
     spacer_mm = serializers.FloatField()
+    engaged_mm = serializers.FloatField(help_text="How far each rod goes into its coupling")
     pump_on = serializers.CharField()
     booster_on = serializers.CharField()
     terminals = serializers.ListField(child=serializers.CharField())

@@ -23,9 +23,10 @@ from ..core.judgement import Judgement
 from ..core.units import System
 from ..http import Conflict
 from ..tanks.models import Tank
-from .models import GaugeModel, GaugePlan, Wiring
+from .models import GaugeModel, GaugePlan, Planned, Wiring
+from .present import drawn_gauge
 
-Planned = TypeVar("Planned", GaugePlan, Wiring)
+Kept = TypeVar("Kept", bound=Planned)
 
 
 def library() -> dict[str, dict[str, Any]]:
@@ -142,26 +143,28 @@ def read_gauge(tank: Tank, entries: Mapping[str, str], system: System) -> CorePl
     return read_gauge_plan(entries, tank.file, tank.ports, _checked(_models_for(tank)), system, double)
 
 
-def _kept_entries(entries: Mapping[str, str], kept: Mapping[str, str]) -> dict[str, str]:
+def kept_entries(entries: Mapping[str, str], kept: Mapping[str, str]) -> dict[str, str]:
     """What is kept of the fields: as understood where they were read, as typed where they wait for another choice."""
     return {path: text for path, text in entries.items() if text.strip()} | dict(kept)
 
 
-def _renew(kind: type[Planned], tank: Tank, revision: int) -> Planned:
+def renew(kind: type[Kept], tank: Tank, revision: int) -> Kept:
+    """Return what is kept of a kind for a tank, or a new one, unless someone else has kept another meanwhile."""
     old = kind.objects.filter(tank=tank).first()
     if (old.revision if old else 0) != revision:
         raise Conflict("someone else has kept this meanwhile: look at the newer one before you keep yours")
     return old or kind(tank=tank, revision=0)
 
 
-def _keep(
-    planned: Planned,
+def keep_planned(
+    planned: Kept,
     tank: Tank,
     entries: dict[str, str],
     document: dict[str, Any],
     standing: tuple[str, bool],
     person: User,
-) -> Planned:
+) -> Kept:
+    """Keep what was planned: a new revision where it differs."""
     changed = planned.entries != entries or planned.document != document or planned.tank_revision != tank.revision
     planned.entries, planned.document, planned.tank_revision = entries, document, tank.revision
     planned.revision += 1 if changed or not planned.revision else 0
@@ -201,9 +204,11 @@ def keep_gauge(tank: Tank, entries: Mapping[str, str], system: System, person: U
             "reasons": [reason.text for reason in plan.verdict.reasons if reason.weight != "good"],
             "output": plan.output,
             "reason": plan.reason,
+            # How it stands in the section, for every page of the tank: worked out once.
+            "drawn": drawn_gauge(plan),
         }
-    planned = _renew(GaugePlan, tank, revision)
-    return _keep(planned, tank, _kept_entries(entries, plan.form.kept), document, _gauge_standing(plan), person)
+    planned = renew(GaugePlan, tank, revision)
+    return keep_planned(planned, tank, kept_entries(entries, plan.form.kept), document, _gauge_standing(plan), person)
 
 
 def _gauge_standing(plan: CorePlan) -> tuple[str, bool]:
@@ -266,9 +271,9 @@ def keep_wiring(tank: Tank, entries: Mapping[str, str], system: System, person: 
     """
     wiring = read_tank_wiring(tank, entries, system)
     wiring.form.require()
-    planned = _renew(Wiring, tank, revision)
-    kept = _kept_entries(entries, {path: text for path, text in wiring.form.kept.items() if entries.get(path)})
-    return _keep(planned, tank, kept, circuit_document(wiring.circuit), _wiring_standing(tank, wiring), person)
+    planned = renew(Wiring, tank, revision)
+    kept = kept_entries(entries, {path: text for path, text in wiring.form.kept.items() if entries.get(path)})
+    return keep_planned(planned, tank, kept, circuit_document(wiring.circuit), _wiring_standing(tank, wiring), person)
 
 
 def _wiring_standing(tank: Tank, wiring: WiringForm) -> tuple[str, bool]:

@@ -12,6 +12,7 @@ from ..core.gauges.circuit_drawing import WiringDrawing, draw_circuit, terminal_
 from ..core.gauges.circuit_kinds import LINKS, WiringForm
 from ..core.gauges.loop_budget import loop_budget
 from ..core.gauges.plan import GaugePlan, all_judgements
+from ..core.gauges.rods import COUPLING_M
 from ..core.judgement import Judgement
 from ..core.units import System, Words
 from ..sheets import BOLD, INK, INNER, LIMIT, LINE, MARGIN, RULE, TEXT, Sheet, printable
@@ -113,6 +114,7 @@ def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[str]:
         sheet.grid(names, rows, (3, 2, 2, 2, 4, 3), 7.5)
         return [
             "Cut longest first; sheath all but bare tip and top inch; lock nuts on both sides of each coupling.",
+            f"Each rod goes {w.length(COUPLING_M / 2)} into its coupling, to its middle.",
             f"Spacer about {w.length(plan.rods.spacer_m)} above the longest rod's tip.",
         ]
     sheet.paragraph("Nothing of this gauge is cut to length.")

@@ -16,6 +16,7 @@ urlpatterns = [
     path("tanks/<int:pk>/wiring/", wiring_api.WiringView.as_view()),
     path("tanks/<int:pk>/wiring/meter/", wiring_api.MeterView.as_view()),
     path("tanks/<int:pk>/wiring/sheet.pdf", wiring_api.WiringSheetView.as_view()),
+    path("tanks/<int:pk>/wiring/drawing.svg", wiring_api.DrawingFileView.as_view()),
     path("tanks/<int:pk>/wiring/circuit.json", wiring_api.CircuitFileView.as_view()),
     *router.urls,
 ]

@@ -12,7 +12,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from ..core.gauges.circuit import circuit_document
+from ..core.gauges.circuit_drawing import draw_circuit
 from ..core.gauges.circuit_network import Condition
+from ..core.gauges.circuit_svg import circuit_svg
 from ..core.gauges.meter import read_meter
 from ..core.gauges.ring_out import ring_out
 from ..http import attachment, checked, system_of
@@ -102,6 +104,19 @@ class WiringSheetView(APIView):
         tank = tank_at(pk)
         content = sheets.wiring_sheet(tank, system_of(request))
         return attachment(content, "application/pdf", f"{tank.name} wiring.pdf")
+
+
+class DrawingFileView(APIView):
+    """The wiring drawing of one tank as a file."""
+
+    @extend_schema(responses={(200, "image/svg+xml"): OpenApiTypes.STR}, operation_id="tank_wiring_drawing")
+    def get(self, request, pk: int) -> HttpResponse:
+        """Give it as SVG."""
+        tank = tank_at(pk)
+        wiring = services.wiring_of(tank)
+        found = services.read_tank_wiring(tank, wiring.entries if wiring else {}, system_of(request))
+        drawing = draw_circuit(found.circuit, {wire.id: (wire.a, wire.b) for wire in found.planned})
+        return attachment(circuit_svg(drawing, f"Wiring of {tank.name}"), "image/svg+xml", f"{tank.name} wiring.svg")
 
 
 class CircuitFileView(APIView):

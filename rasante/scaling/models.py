@@ -12,6 +12,7 @@ from ..core.errors import InputError
 from ..core.scaling.proof_entries import check_entries
 from ..core.scaling.transmitter import Transmitter as CoreTransmitter
 from ..core.scaling.transmitter import check_transmitter
+from ..gauges.models import Planned
 from ..tanks.models import Tank
 
 NEVER = "a signed proof never changes: make a new one"
@@ -43,6 +44,15 @@ class Transmitter(models.Model):
         check_transmitter(self.document)
         self.__dict__.pop("scaled", None)
         super().save(*args, **kwargs)
+
+
+class SlopeStudy(Planned):
+    """What was read and measured to find a sensor's slope, the school that was chosen, and all the others."""
+
+    history = HistoricalRecords()
+
+    def __str__(self) -> str:
+        return f"slope of {self.tank}"
 
 
 class ProofQuerySet(models.QuerySet):

@@ -7,6 +7,7 @@ from rest_framework import serializers
 from ..accounts.models import name_of
 from ..core.scaling.proof import CELLS
 from ..core.units import SYSTEMS
+from ..gauges.serializers import FormFieldSerializer
 from ..tanks.serializers import FactsSerializer, JudgementSerializer, ProblemSerializer
 from . import present, services
 from .models import Proof, Transmitter
@@ -112,6 +113,37 @@ class ScaleReadingSerializer(serializers.Serializer):
 
     understood = UnderstoodSerializer(allow_null=True)
     problems = ProblemSerializer(many=True)
+    judgements = JudgementSerializer(many=True)
+
+
+class SlopeSerializer(serializers.Serializer):
+    """One school's line; standard errors and the correlation are of a fit alone."""
+
+    school = serializers.CharField()
+    label = serializers.CharField()
+    zero_mm = serializers.FloatField()
+    full_mm = serializers.FloatField()
+    per_unit_mm = serializers.FloatField()
+    residuals_mm = Numbers(child=serializers.FloatField())
+    worst_mm = serializers.FloatField()
+    zero_se_mm = serializers.FloatField(allow_null=True)
+    per_unit_se_mm = serializers.FloatField(allow_null=True)
+    r = serializers.FloatField(allow_null=True)
+    says = serializers.CharField()
+
+
+class SlopesSerializer(serializers.Serializer):
+    """A sensor's slope by every school; a reading is its signal and its level in millimetres."""
+
+    fields_read = FormFieldSerializer(many=True)
+    signal = serializers.CharField()
+    signals = serializers.DictField(child=serializers.CharField())
+    schools = serializers.DictField(child=serializers.CharField())
+    zero = serializers.FloatField()
+    full = serializers.FloatField()
+    readings = serializers.ListField(child=Numbers(child=serializers.FloatField()))
+    outlier = serializers.IntegerField(allow_null=True)
+    slopes = SlopeSerializer(many=True)
     judgements = JudgementSerializer(many=True)
 
 

@@ -3,7 +3,7 @@
 from django.urls import path
 from rest_framework.routers import SimpleRouter
 
-from . import api
+from . import api, slopes_api
 
 router = SimpleRouter()
 router.register("proofs", api.ProofViewSet)
@@ -13,6 +13,7 @@ urlpatterns = [
     path("tanks/<int:pk>/line/", api.LineView.as_view()),
     path("tanks/<int:pk>/curve/", api.CurveView.as_view()),
     path("tanks/<int:pk>/scale/", api.ScaleView.as_view()),
+    path("tanks/<int:pk>/slopes/", slopes_api.SlopesView.as_view()),
     path("tanks/<int:pk>/proofs/", api.TankProofsView.as_view()),
     *router.urls,
 ]

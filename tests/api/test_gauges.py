@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from xml.etree import ElementTree
 
 from pypdf import PdfReader
 
@@ -105,6 +106,8 @@ class Gauges(GaugeTest):
         ).json()
         self.assertEqual((len(tilt["x_mm"]), len(tilt["y_mm"]), len(tilt["worst_l"][0])), (41, 21, 41))
         self.assertEqual(tilt["fills_pct"], [50.0])
+        several = self.send("post", self.at("gauge/tilt/"), {"entries": {"tilt.fill": "20 %; 35; 90 %"}}).json()
+        self.assertEqual([round(fill, 6) for fill in several["fills_pct"]], [20, 35, 90])
         self.assertIsNone(tilt["worst_l"][0][0])
         self.assertGreater(tilt["along_l"], tilt["across_l"])
         wrong = self.send("post", self.at("gauge/tilt/"), {"entries": {"tilt.pitch": "steep"}}).json()
@@ -158,6 +161,11 @@ class Wirings(GaugeTest):
         self.keep("wiring", {"burden.ohm": "900 Ω"}, 1)
         self.assertEqual(self.station("wiring")[0], "needs you")
         file = self.client.get(f"/api/{self.at('wiring/circuit.json')}")
+        drawing = self.client.get(f"/api/{self.at('wiring/drawing.svg')}")
+        self.assertEqual(drawing["Content-Type"], "image/svg+xml")
+        shapes = ElementTree.fromstring(drawing.content.decode())
+        named = {element.text for element in shapes.iter("{http://www.w3.org/2000/svg}text")}
+        self.assertLessEqual({"Supply", "Burden", "900 Ω", "Transmitter"}, named)
         burden = next(part for part in json.loads(file.content)["parts"] if part["kind"] == "burden")
         self.assertEqual(burden["values"], {"ohm": 900.0})
 

@@ -93,6 +93,7 @@ VIEWS = {
     "chart": chart,
     "label": label,
     "scale": lambda page: open_tank(page, "Header tank", "Scale"),
+    "slopes": lambda page: pane(page, "Header tank", "Slope from readings", "Scale"),
     "prove-draft": lambda page: open_tank(page, "Process water", "Prove"),
     "prove-signed": lambda page: open_tank(page, "Quay diesel south", "Prove"),
     "gauge-method": lambda page: open_tank(page, "Process water", "Gauge"),
@@ -110,7 +111,7 @@ VIEWS = {
 }
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
-    "board", "survey", "tracer", "data-plate", "profiles", "table", "compare", "chart", "label", "scale",
+    "board", "survey", "tracer", "data-plate", "profiles", "table", "compare", "chart", "label", "slopes",
     "prove-draft", "gauge-method", "gauge-spot", "gauge-tilt", "gauge-rods", "wiring", "wiring-budget",
 )  # fmt: skip
 PHONE_PICTURES = ("prove-draft", "wiring-meter")

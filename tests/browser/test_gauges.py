@@ -240,3 +240,39 @@ class Models(BrowserTest):
         expect(page.get_by_text("977.9 mm · 38.5 in")).to_be_visible()
         go_to(page, "Wiring")
         expect(page.get_by_role("group", name="Wiring drawing")).to_be_visible()
+
+
+class Again(BrowserTest):
+    def test_a_new_survey_asks_for_the_gauge_again(self) -> None:
+        page = self.page
+        gauge(page, "Village vessel, manse")
+        page.get_by_role("button", name="Choose Sonar pad, 4 m of liquid", exact=True).click()
+        keep(page)
+        state = page.get_by_role("navigation", name="Stations").get_by_role("link", name="Gauge")
+        expect(state).to_contain_text("done")
+        go_to(page, "Survey")
+        page.get_by_label("Shell length", exact=True).fill("8' 3\"")
+        page.get_by_role("button", name="Keep this survey").click()
+        expect(state).to_contain_text("needs you")
+        go_to(page, "Gauge")
+        expect(page.get_by_text("The tank was surveyed again since")).to_be_visible()
+        page.get_by_role("button", name="Keep this gauge").click()
+        expect(state).to_contain_text("done")
+
+    def test_in_inches_and_gallons(self) -> None:
+        page = self.page
+        gauge(page, "Smokehouse bullet")
+        page.get_by_role("group", name="Units").get_by_role("button", name="US").click()
+        sonar = page.get_by_role("listitem").filter(has_text="Sonar from below").first
+        expect(sonar).to_contain_text("US gal")
+        page.get_by_role("tab", name="What it meets").click()
+        page.get_by_label("Sediment").fill("1/2")
+        page.get_by_label("Hottest").fill("120")
+        expect(page.get_by_text("12.7 mm · 0.5 in")).to_be_visible()
+        # Left with its unit, so that switching back does not change what it means.
+        page.get_by_label("Hottest").blur()
+        expect(page.get_by_label("Sediment")).to_have_value("1/2 in")
+        expect(page.get_by_label("Hottest")).to_have_value("120 °F")
+        page.get_by_role("group", name="Units").get_by_role("button", name="Metric").click()
+        expect(page.get_by_text("12.7 mm · 0.5 in")).to_be_visible()
+        page.get_by_role("button", name="Discard changes").click()

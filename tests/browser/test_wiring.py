@@ -165,3 +165,32 @@ class Meters(BrowserTest):
         expect(page.get_by_text("takes 2 wires")).to_be_visible()
         expect(page.get_by_role("listitem").filter(has_text="Desiccant breather")).to_be_visible()
         page.get_by_role("button", name="Discard changes").click()
+
+
+class Links(BrowserTest):
+    def test_every_link_is_drawn_and_a_plug_is_wired_by_its_pins(self) -> None:
+        page = self.page
+        wiring(page, "Boiler oil")
+        drawing = page.get_by_role("group", name="Wiring drawing")
+        for link, word in (
+            ("Voltage, three-wire", "out"),
+            ("4–20 mA, four-wire active", "out+"),
+            ("Contact or pulse", "Level switch"),
+            ("Digital, RS-485", "Port"),
+            ("4–20 mA, two-wire", "Transmitter"),
+        ):
+            page.get_by_label("Link", exact=True).select_option(link)
+            expect(drawing).to_contain_text(word)
+            expect(page.get_by_text("The circuit is closed, with one supply the right way round.")).to_be_visible()
+        page.get_by_label("Four-pin plug at the sensor").check()
+        expect(drawing).to_contain_text("M12")
+        page.get_by_label("Sensor − on").select_option("pin 1")
+        expect(page.get_by_text("pin 1 cannot carry two signals").first).to_be_visible()
+        page.get_by_label("Sensor − on").select_option("pin 3")
+        expect(page.get_by_role("cell", name="M12 pin 3").first).to_be_visible()
+        page.get_by_label("Core 2, rung out as").fill("grey")
+        expect(drawing).to_contain_text("2 grey")
+        with page.expect_download() as got:
+            page.get_by_role("link", name="Circuit as a file").click()
+        self.assertEqual(json.loads(content(got.value))["kind"], "two_wire")
+        page.get_by_role("button", name="Discard changes").click()

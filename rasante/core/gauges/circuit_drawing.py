@@ -103,10 +103,12 @@ def draw_circuit(circuit: Circuit, planned: Mapping[str, tuple[str, str]]) -> Wi
     lanes = _lanes(circuit, column_of, len(columns))
     boxes: list[Box] = []
     spots: dict[str, Spot] = {}
+    # What a conductor was rung out as stands beside its core.
+    marks = {wire.b: wire.mark for wire in circuit.wires if wire.mark and wire.mark not in ("shield", "added")}
     x = _MARGIN
     gaps: list[float] = []
     for index, column in enumerate(columns):
-        width = _place_column(column, x, index == 0, boxes, spots)
+        width = _place_column(column, x, index == 0, boxes, spots, marks)
         x += width
         gaps.append(x)
         x += (lanes[index] + 1) * LANE + 8 if index + 1 < len(columns) else _MARGIN
@@ -129,7 +131,14 @@ def _columns(circuit: Circuit) -> list[list[Part]]:
     return [panel, *middle, *plug, field]
 
 
-def _place_column(column: list[Part], x: float, panel: bool, boxes: list[Box], spots: dict[str, Spot]) -> float:
+def _place_column(
+    column: list[Part],
+    x: float,
+    panel: bool,
+    boxes: list[Box],
+    spots: dict[str, Spot],
+    marks: Mapping[str, str],
+) -> float:
     """Stack a column's parts from the top and give its width; cable rows lie between those of the panel."""
     y = _MARGIN if panel else _MARGIN + ROW / 2
     width = 0.0
@@ -144,9 +153,8 @@ def _place_column(column: list[Part], x: float, panel: bool, boxes: list[Box], s
             if part.kind == "cable":
                 for end, where in (("a", x), ("b", x + box_width)):
                     point = f"{part.id}.{row}{end}"
-                    spots[point] = Spot(
-                        point, where, at, row if end == "a" else "", "left" if end == "a" else "right"
-                    )
+                    label = f"{row} {marks.get(point, '')}".strip()[:14] if end == "a" else ""
+                    spots[point] = Spot(point, where, at, label, "left" if end == "a" else "right")
             elif part.kind in ("terminals", "connector"):
                 spots[f"{part.id}.{row}"] = Spot(f"{part.id}.{row}", x + box_width / 2, at, row, "middle")
             else:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..errors import InputError
 from ..judgement import Judgement
 from .circuit import Circuit
 from .circuit_network import Condition, elements, joined
@@ -30,8 +31,12 @@ def judge_circuit(circuit: Circuit, flammable: bool = False) -> list[Judgement]:
     Common practice, no published source: one supply in a loop and one only, the right way round, a fuse behind the
     supply, the minus of a voltage signal common with its reader, a shield earthed at one end.
     """
-    found = [*_shorts(circuit), *_supplies(circuit), *_polarity(circuit), *_shield(circuit), *_open_ends(circuit)]
-    found += _grounds(circuit) + _fuse(circuit) + _supply_limits(circuit)
+    found = [*_shorts(circuit), *_shield(circuit), *_open_ends(circuit), *_grounds(circuit), *_fuse(circuit)]
+    try:
+        found += [*_supplies(circuit), *_polarity(circuit), *_supply_limits(circuit)]
+    except InputError as error:
+        what = error.problems[0].what
+        found.append(Judgement("stop", "unsolved", f"{what[:1].upper()}{what[1:]}."))
     if flammable and not circuit.of_kind("barrier"):
         found.append(
             Judgement(

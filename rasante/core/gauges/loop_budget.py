@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from ..errors import InputError
 from ..judgement import Judgement
 from .circuit import Circuit, Part
 from .circuit_network import LOOP_CURRENTS, WORST_CURRENT, Condition, elements, joined
@@ -116,22 +117,29 @@ def loop_budget(circuit: Circuit, hottest_c: float, american: bool = False) -> L
     Returns
     -------
     LoopBudget or None
-        None where the sensor is no two-wire transmitter.
+        None where the sensor is no two-wire transmitter, or outputs drive one another.
 
     Notes
     -----
     V at the transmitter = V_supply,min − I (R_wires + R_fuse + R_barrier + R_input), all of it by the network as
     it is wired, so that a swapped pair or a second supply shows.
     """
-    sensor = circuit.sensor
-    if sensor.kind != "two_wire":
+    if circuit.sensor.kind != "two_wire":
         return None
+    try:
+        return _worked_out(circuit, hottest_c, american)
+    except InputError:
+        return None
+
+
+def _worked_out(circuit: Circuit, hottest_c: float, american: bool) -> LoopBudget:
+    sensor = circuit.sensor
     lift_off = sensor.value("lift_off_v")
     worst = Condition(current_a=WORST_CURRENT, supply="volt_min", hottest_c=hottest_c)
     at = []
     for current in LOOP_CURRENTS:
         condition = replace(worst, current_a=current)
-        flowing = _volts(circuit, condition)[1].current[sensor.id]
+        flowing = _volts(circuit, condition)[1].current.get(sensor.id, 0.0)
         left = _unloaded(circuit, condition, current)
         at.append(VoltsAt(current, flowing, left, left - lift_off))
     runs = circuit.of_kind("cable")

@@ -80,7 +80,11 @@ def read_meter(circuit: Circuit, setting: str, red: str, black: str, condition: 
         return Reading(0.0, shows, "Both leads touch the same wire.")
     wired = elements(circuit, condition)
     read = {"V": _volts, "mA": _milliamps, "Ω": _ohms}[setting]
-    return read(circuit, wired, ends[0], ends[1], condition)
+    try:
+        return read(circuit, wired, ends[0], ends[1], condition)
+    except InputError as error:
+        # Two outputs driving one another have no answer; a real meter would show whichever gives way.
+        return Reading(None, "----", f"As this is wired nobody can say: {error.problems[0].what}.", True)
 
 
 def lifted_ends(circuit: Circuit, lifted: frozenset[str]) -> Mapping[str, str]:

@@ -189,6 +189,7 @@ def tilt_map(
 
 
 #: What a vehicle's tank is taken to do where nobody typed it: common practice, no published source.
+_MOST_FILLS = 6
 USUAL_PITCH_DEG, USUAL_ROLL_DEG, USUAL_FILLS = 5.0, 3.0, (0.25, 0.5, 0.75)
 
 
@@ -198,8 +199,8 @@ def read_tilt(form: Form) -> tuple[float, float, tuple[float, ...]]:
     Parameters
     ----------
     form : Form
-        ``tilt.pitch``, ``tilt.roll`` (either way from rest) and ``tilt.fill`` (one fill; empty: a quarter, half and
-        three quarters).
+        ``tilt.pitch``, ``tilt.roll`` (either way from rest) and ``tilt.fill`` (one fill or several, parted by
+        semicolons; empty: a quarter, half and three quarters).
 
     Returns
     -------
@@ -208,6 +209,17 @@ def read_tilt(form: Form) -> tuple[float, float, tuple[float, ...]]:
     """
     pitch = form.odd("tilt.pitch", "angle", 0.0, STEEPEST_DEG)
     roll = form.odd("tilt.roll", "angle", 0.0, STEEPEST_DEG)
-    fill = form.quantity("tilt.fill", "ratio", 0.01, 0.99)
-    fills = USUAL_FILLS if fill is None else (fill,)
+    fills = _fills(form) or USUAL_FILLS
     return (USUAL_PITCH_DEG if pitch is None else pitch), (USUAL_ROLL_DEG if roll is None else roll), fills
+
+
+def _fills(form: Form) -> tuple[float, ...]:
+    """Read one fill or several [1]; what is wrong of any of them stands at the field."""
+    typed = [part.strip() for part in form.text("tilt.fill").split(";") if part.strip()]
+    read = Form({f"fill[{i}]": part for i, part in enumerate(typed[:_MOST_FILLS])}, form.system)
+    found = [read.quantity(f"fill[{i}]", "ratio", 0.01, 0.99) for i in range(len(typed[:_MOST_FILLS]))]
+    if read.problems:
+        form.blame("tilt.fill", read.problems[0].what)
+    elif len(typed) > _MOST_FILLS:
+        form.blame("tilt.fill", f"at most {_MOST_FILLS} fills are looked at at once")
+    return tuple(fill for fill in found if fill is not None)

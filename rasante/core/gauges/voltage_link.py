@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..errors import InputError
 from ..judgement import Judgement
 from .circuit import Circuit
 from .circuit_network import Condition, elements, joined
@@ -54,7 +55,7 @@ def voltage_link(circuit: Circuit, hottest_c: float) -> VoltageLink | None:
     Parameters
     ----------
     circuit : Circuit
-        A circuit; of any kind but three-wire there is nothing to work out.
+        A circuit; of any kind but three-wire, or where outputs drive one another, there is nothing to work out.
     hottest_c : float
         The hottest that its cable gets [°C].
 
@@ -63,9 +64,16 @@ def voltage_link(circuit: Circuit, hottest_c: float) -> VoltageLink | None:
     The sensor's own current through the minus core lifts its ground by I R; the input's resistance and the
     output's make a divider. Both by the network, as it is wired.
     """
-    sensor = circuit.sensor
-    if sensor.kind != "three_wire":
+    if circuit.sensor.kind != "three_wire":
         return None
+    try:
+        return _worked_out(circuit, hottest_c)
+    except InputError:
+        return None
+
+
+def _worked_out(circuit: Circuit, hottest_c: float) -> VoltageLink:
+    sensor = circuit.sensor
     node = joined(circuit)
     low, high = sensor.value("out_low_v"), sensor.value("out_high_v")
     found, sensor_v = [], 0.0

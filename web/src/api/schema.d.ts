@@ -740,6 +740,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/slopes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its readings as they are kept. */
+        get: operations["tank_slopes_read"];
+        /** @description Keep its readings and the school that was chosen. */
+        put: operations["tank_slopes_keep"];
+        /** @description Work the slope out by every school, as far as it has been typed; nothing is kept. */
+        post: operations["tank_slopes_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/stations/": {
         parameters: {
             query?: never;
@@ -870,6 +889,23 @@ export interface paths {
         };
         /** @description Give it as kept, or as it starts from before anything is kept. */
         get: operations["tank_circuit_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/wiring/drawing.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as SVG. */
+        get: operations["tank_wiring_drawing"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2193,6 +2229,11 @@ export interface components {
             rods: components["schemas"]["Rod"][];
             /** Format: double */
             spacer_mm: number;
+            /**
+             * Format: double
+             * @description How far each rod goes into its coupling
+             */
+            engaged_mm: number;
             pump_on: string;
             booster_on: string;
             terminals: string[];
@@ -2342,6 +2383,46 @@ export interface components {
             /** Format: double */
             depth_mm: number;
             assumed: string[];
+        };
+        /** @description One school's line; standard errors and the correlation are of a fit alone. */
+        Slope: {
+            school: string;
+            label: string;
+            /** Format: double */
+            zero_mm: number;
+            /** Format: double */
+            full_mm: number;
+            /** Format: double */
+            per_unit_mm: number;
+            residuals_mm: number[];
+            /** Format: double */
+            worst_mm: number;
+            /** Format: double */
+            zero_se_mm: number | null;
+            /** Format: double */
+            per_unit_se_mm: number | null;
+            /** Format: double */
+            r: number | null;
+            says: string;
+        };
+        /** @description A sensor's slope by every school; a reading is its signal and its level in millimetres. */
+        Slopes: {
+            fields_read: components["schemas"]["FormField"][];
+            signal: string;
+            signals: {
+                [key: string]: string;
+            };
+            schools: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            zero: number;
+            /** Format: double */
+            full: number;
+            readings: number[][];
+            outlier: number | null;
+            slopes: components["schemas"]["Slope"][];
+            judgements: components["schemas"]["Judgement"][];
         };
         /** @description A dimension found from the capacity. */
         Solution: {
@@ -4280,6 +4361,77 @@ export interface operations {
             };
         };
     };
+    tank_slopes_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_slopes_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_slopes_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Slopes"];
+                };
+            };
+        };
+    };
     tank_stations: {
         parameters: {
             query?: {
@@ -4607,6 +4759,27 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+        };
+    };
+    tank_wiring_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
         };

@@ -3,10 +3,11 @@ import Button from "react-bootstrap/Button";
 
 import { ChoiceField, type FormState, TextField, TickField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
+import { rowNumbers, withoutRow } from "../frame/plan";
 import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
 import type { Tank } from "../tanks/tank";
-import { type GaugeWords, rowNumbers, type WiringReading, withoutRow } from "./gauge";
+import type { GaugeWords, WiringReading } from "./gauge";
 import { WiringDrawing } from "./WiringDrawing";
 
 interface Props {
@@ -34,6 +35,10 @@ export function CircuitPane({ tank, form, reading, words, kept }: Props) {
           <>
             <a href={`/api/tanks/${tank.id}/wiring/sheet.pdf?system=${system}`} download>
               Wiring sheet to print
+            </a>{" "}
+            ·{" "}
+            <a href={`/api/tanks/${tank.id}/wiring/drawing.svg?system=${system}`} download>
+              Drawing as SVG
             </a>{" "}
             ·{" "}
           </>

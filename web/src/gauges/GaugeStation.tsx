@@ -4,9 +4,10 @@ import { Cautions } from "../frame/Cautions";
 import { clock, day } from "../frame/draft";
 import { KeepBar } from "../frame/KeepBar";
 import { Panes, usePane } from "../frame/Panes";
+import { usePlan } from "../frame/plan";
 import type { Tank } from "../tanks/tank";
 import { CutPane } from "./CutPane";
-import { useGaugeWords, usePlan } from "./gauge";
+import { GAUGE, useGaugeWords } from "./gauge";
 import { MethodPane } from "./MethodPane";
 import { RodsPane } from "./RodsPane";
 import { SitePane } from "./SitePane";
@@ -24,7 +25,7 @@ const PANES = [
 /** Station Gauge: which method, where it sits, how long it is cut. */
 export function GaugeStation({ tank }: { tank: Tank }) {
   const words = useGaugeWords();
-  const plan = usePlan(tank.id, "gauge");
+  const plan = usePlan(tank.id, "gauge", GAUGE);
   const [pane, choose] = usePane(PANES);
   if (!words || !plan) return <p>Opening…</p>;
   const { reading, form } = plan;

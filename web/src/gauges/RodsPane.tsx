@@ -63,6 +63,10 @@ export function RodsPane({ tank, form, rods, words, kept }: Props) {
           </tbody>
         </table>
       </Scroll>
+      <p className="text-quiet pane-words">
+        Each rod goes {length(rods.engaged_mm)} into its coupling, to its middle, with lock nuts on both
+        sides; the spacer sits {length(rods.spacer_mm)} above the longest rod&apos;s tip.
+      </p>
       <Judgements list={rods.judgements} />
       <h2>As it is wired</h2>
       <div className="facts">

@@ -2,9 +2,10 @@ import Button from "react-bootstrap/Button";
 
 import { ChoiceField, type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
+import { rowNumbers, withoutRow } from "../frame/plan";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
-import { type GaugeReading, type GaugeWords, rowNumbers, spotOf, withoutRow } from "./gauge";
+import { type GaugeReading, type GaugeWords, spotOf } from "./gauge";
 import { PlanDrawing } from "./PlanDrawing";
 import { SpotSection } from "./SpotSection";
 

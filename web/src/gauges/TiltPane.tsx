@@ -49,9 +49,9 @@ export function TiltPane({ tank, form, reading }: Props) {
         <TextField
           form={mine}
           path="tilt.fill"
-          label="At one fill only"
-          usual="25, 50 and 75 %"
-          hint="Of the capacity"
+          label="At fills of"
+          usual="25; 50; 75 %"
+          hint="Of the capacity, one or several"
         />
       </div>
       {error && (

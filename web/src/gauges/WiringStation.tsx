@@ -5,11 +5,12 @@ import { Cautions } from "../frame/Cautions";
 import { clock, day } from "../frame/draft";
 import { KeepBar } from "../frame/KeepBar";
 import { Panes, usePane } from "../frame/Panes";
+import { usePlan } from "../frame/plan";
 import type { Tank } from "../tanks/tank";
 import { ArrivedPane } from "./ArrivedPane";
 import { BudgetPane } from "./BudgetPane";
 import { CircuitPane } from "./CircuitPane";
-import { useGaugeWords, usePlan } from "./gauge";
+import { WIRING, useGaugeWords } from "./gauge";
 import { MeterPane } from "./MeterPane";
 import { RingOutPane } from "./RingOutPane";
 
@@ -24,7 +25,7 @@ const PANES = [
 /** Station Wiring: the circuit drawn and judged, its budget, the meter on it, the cable rung out, what arrived. */
 export function WiringStation({ tank }: { tank: Tank }) {
   const words = useGaugeWords();
-  const plan = usePlan(tank.id, "wiring");
+  const plan = usePlan(tank.id, "wiring", WIRING);
   const [pane, choose] = usePane(PANES);
   if (!words || !plan) return <p>Opening…</p>;
   const { reading, form } = plan;

@@ -1,3 +1,5 @@
+import "../gauges/gauges.css";
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId } from "react";
 
@@ -7,22 +9,40 @@ import { clock, useDraft } from "../frame/draft";
 import { Judgements } from "../frame/Judgements";
 import { KeepBar } from "../frame/KeepBar";
 import { useLatest } from "../frame/latest";
-import { type System, useUnits } from "../frame/units";
+import { Panes, usePane } from "../frame/Panes";
+import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { AtTheLine } from "./AtTheLine";
+import type { ScaleForm } from "./scale";
+import { SlopesPane } from "./SlopesPane";
 
 type Entries = Schema["TransmitterEntries"];
 
-interface ScaleForm {
-  entries: Entries;
-  serial: string;
-  system: System;
-}
-
 const BLANK: Entries = { reports: "level", value_at_4ma_mm: "", value_at_20ma_mm: "", datum_offset_mm: "" };
 
-/** Station Scale: what 4 and 20 mA stand for, and whether that fits the tank. */
+const PANES = [
+  ["scale", "Scale"],
+  ["slopes", "Slope from readings"],
+] as const;
+
+/** Station Scale: what the signal stands for, as it is set, and as readings against dipped levels have it. */
 export function ScaleStation({ tank }: { tank: Tank }) {
+  const [pane, choose] = usePane(PANES);
+  return (
+    <section aria-label="Scale" className="survey scale-station">
+      <Cautions list={tank.facts.cautions} station="scale" />
+      <Panes label="What of the scale" panes={PANES} here={pane} onChoose={choose} />
+      {pane === "scale" ? (
+        <ScalePane tank={tank} />
+      ) : (
+        <SlopesPane tank={tank} onScale={() => choose("scale")} />
+      )}
+    </section>
+  );
+}
+
+/** What 4 and 20 mA stand for, and whether that fits the tank. */
+function ScalePane({ tank }: { tank: Tank }) {
   const units = useUnits();
   const queries = useQueryClient();
   const { data } = useQuery({
@@ -90,8 +110,7 @@ export function ScaleStation({ tank }: { tank: Tank }) {
     />
   );
   return (
-    <section aria-label="Scale" className="survey">
-      <Cautions list={tank.facts.cautions} station="scale" />
+    <>
       <KeepBar
         action="Keep this scale"
         changed={changed}
@@ -148,7 +167,7 @@ export function ScaleStation({ tank }: { tank: Tank }) {
       </fieldset>
       <Judgements list={judgements} />
       {data.transmitter && <AtTheLine marks={data.marks} unsaved={changed} />}
-    </section>
+    </>
   );
 }
 

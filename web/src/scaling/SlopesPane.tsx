@@ -1,0 +1,179 @@
+import Button from "react-bootstrap/Button";
+
+import { api, ask, type Schema } from "../api/client";
+import { clock, day, useDraft } from "../frame/draft";
+import { ChoiceField, TextField } from "../frame/FormField";
+import { Judgements } from "../frame/Judgements";
+import { KeepBar } from "../frame/KeepBar";
+import { type Calls, rowNumbers, usePlan, withoutRow } from "../frame/plan";
+import { Scroll } from "../frame/Scroll";
+import { places, useUnits } from "../frame/units";
+import type { Tank } from "../tanks/tank";
+import { Residuals } from "./Residuals";
+import type { ScaleForm } from "./scale";
+
+type Reading = Schema["Slopes"];
+
+const SLOPES: Calls<Reading> = {
+  read: (id) => ask(api.GET("/api/tanks/{id}/slopes/", { params: { path: { id } } })),
+  check: (id, body) => ask(api.POST("/api/tanks/{id}/slopes/", { params: { path: { id } }, body })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/slopes/", { params: { path: { id } }, body })),
+};
+const UNITS: Record<string, string> = { ma: "mA", v: "V", counts: "counts" };
+const MOST = 40;
+
+/** The slope of the sensor by every school, from readings against measured levels. */
+export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void }) {
+  const plan = usePlan(tank.id, "slopes", SLOPES);
+  const scale = useDraft<ScaleForm>(`rasante:scale:${tank.id}`);
+  const units = useUnits();
+  if (!plan) return <p>Opening…</p>;
+  const { form, reading } = plan;
+  const rows = rowNumbers(form.entries, "readings");
+  const wrong = reading?.fields_read.some((field) => field.state === "wrong") ?? false;
+  const unit = UNITS[reading?.signal ?? "ma"] ?? "";
+  const chosen = reading?.slopes.find((slope) => slope.school === form.entries["choice"]);
+  const length = (mm: number) => units.text("length", mm);
+  const intoScale = (slope: Schema["Slope"]) => {
+    const at = (mm: number) => `${Number(mm.toFixed(3))} mm`;
+    scale.change({
+      entries: {
+        reports: "level",
+        value_at_4ma_mm: at(slope.zero_mm),
+        value_at_20ma_mm: at(slope.full_mm),
+        datum_offset_mm: "",
+      },
+      serial: scale.value?.serial ?? "",
+      system: units.system,
+    });
+    onScale();
+  };
+  return (
+    <>
+      <KeepBar
+        action="Keep these readings"
+        changed={plan.changed || plan.kept.stale}
+        ready={!plan.keep.pending && reading !== undefined && !wrong}
+        error={plan.keep.error}
+        kept={
+          plan.kept.revision
+            ? `Kept, revision ${plan.kept.revision}, ${plan.kept.changed_at ? day(plan.kept.changed_at) : ""}.`
+            : "No readings yet: type what the signal was at levels that were dipped."
+        }
+        waiting={
+          plan.changed ? (
+            <>Changed {plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.</>
+          ) : (
+            "The tank was surveyed again since: look at it and keep it again."
+          )
+        }
+        onKeep={plan.keep.run}
+        onDiscard={plan.changed ? plan.draft.discard : undefined}
+        onUndo={plan.draft.undo}
+      />
+      <div className="facts">
+        <ChoiceField
+          form={form}
+          path="signal"
+          label="Signal"
+          options={reading?.signals ?? {}}
+          otherwise="ma"
+        />
+        <TextField form={form} path="zero" label="Signal at zero" usual={`${reading?.zero ?? 4} ${unit}`} />
+        <TextField
+          form={form}
+          path="full"
+          label="Signal at full scale"
+          usual={`${reading?.full ?? 20} ${unit}`}
+        />
+        <TextField form={form} path="sheet.zero" label="Data sheet, level at zero" usual="as scaled" />
+        <TextField form={form} path="sheet.full" label="Data sheet, level at full scale" usual="as scaled" />
+      </div>
+      <h2>Readings</h2>
+      {rows.map((row) => (
+        <div key={row} className="reading-row">
+          <TextField form={form} path={`readings[${row}].signal`} label={`Reading ${row + 1}, signal`} />
+          <TextField form={form} path={`readings[${row}].level`} label="Level, measured" />
+          <Button
+            variant="outline-secondary"
+            aria-label={`Remove reading ${row + 1}`}
+            onClick={() => form.change(withoutRow(form.entries, "readings", row))}
+          >
+            ×
+          </Button>
+        </div>
+      ))}
+      {rows.length < MOST && (
+        <Button
+          variant="outline-secondary"
+          onClick={() =>
+            form.change({
+              // A row is there once one of its fields holds something.
+              [`readings[${rows.length}].signal`]: unit === "counts" ? "0" : `${reading?.zero ?? 4} ${unit}`,
+            })
+          }
+        >
+          Add a reading
+        </Button>
+      )}
+      {reading && <Judgements list={reading.judgements} />}
+      {reading && reading.slopes.length > 0 && (
+        <>
+          <Scroll label="Slopes by school">
+            <table className="plain-table">
+              <caption>By every school; the one that is chosen is kept, and the others beside it</caption>
+              <thead>
+                <tr>
+                  <th>School</th>
+                  <th>At zero</th>
+                  <th>At full scale</th>
+                  <th>{`One ${unit.replace("counts", "count")}`}</th>
+                  <th>Worst residual</th>
+                  <th>What it rests on</th>
+                </tr>
+              </thead>
+              <tbody>
+                {reading.slopes.map((slope) => (
+                  <tr
+                    key={slope.school}
+                    aria-current={slope.school === form.entries["choice"] ? "true" : undefined}
+                  >
+                    <td>
+                      <label className="tick">
+                        <input
+                          type="radio"
+                          name="school"
+                          checked={slope.school === form.entries["choice"]}
+                          onChange={() => form.change({ choice: slope.school })}
+                        />
+                        {slope.label}
+                      </label>
+                    </td>
+                    <td className="mono">
+                      {length(slope.zero_mm)}
+                      {slope.zero_se_mm !== null && ` ± ${length(slope.zero_se_mm)}`}
+                    </td>
+                    <td className="mono">{length(slope.full_mm)}</td>
+                    <td className="mono">
+                      {places(units.toShown("length", slope.per_unit_mm), unit === "counts" ? 5 : 3)}{" "}
+                      {units.unit("length").name}
+                      {slope.r !== null && `, r ${places(slope.r, 5)}`}
+                    </td>
+                    <td className="mono">{length(slope.worst_mm)}</td>
+                    <td>{slope.says}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Scroll>
+          <Residuals reading={reading} school={form.entries["choice"] ?? "fit"} unit={unit} />
+          {chosen && reading.signal === "ma" && reading.zero === 4 && reading.full === 20 && (
+            <Button variant="outline-secondary" onClick={() => intoScale(chosen)}>
+              Put {chosen.label.toLowerCase()} into the scale
+            </Button>
+          )}
+        </>
+      )}
+    </>
+  );
+}
