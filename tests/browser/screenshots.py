@@ -53,6 +53,11 @@ def tilt(page: Page) -> None:
     page.get_by_label("Pitches either way").evaluate("e => e.scrollIntoView({block: 'start'})")
 
 
+def slopes(page: Page) -> None:
+    pane(page, "Header tank", "Slope from readings", "Scale")
+    page.get_by_role("region", name="Slopes by school").evaluate("e => e.scrollIntoView({block: 'center'})")
+
+
 def models(page: Page) -> None:
     page.goto("/gauge-models")
     page.get_by_role("button", name="Copy Laser, 4 m").wait_for()
@@ -93,7 +98,7 @@ VIEWS = {
     "chart": chart,
     "label": label,
     "scale": lambda page: open_tank(page, "Header tank", "Scale"),
-    "slopes": lambda page: pane(page, "Header tank", "Slope from readings", "Scale"),
+    "slopes": slopes,
     "prove-draft": lambda page: open_tank(page, "Process water", "Prove"),
     "prove-signed": lambda page: open_tank(page, "Quay diesel south", "Prove"),
     "gauge-method": lambda page: open_tank(page, "Process water", "Gauge"),

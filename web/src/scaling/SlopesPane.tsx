@@ -33,6 +33,7 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
   const wrong = reading?.fields_read.some((field) => field.state === "wrong") ?? false;
   const unit = UNITS[reading?.signal ?? "ma"] ?? "";
   const chosen = reading?.slopes.find((slope) => slope.school === form.entries["choice"]);
+  const fit = reading?.slopes.find((slope) => slope.school === "fit");
   const length = (mm: number) => units.text("length", mm);
   const intoScale = (slope: Schema["Slope"]) => {
     const at = (mm: number) => `${Number(mm.toFixed(3))} mm`;
@@ -76,7 +77,7 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
           form={form}
           path="signal"
           label="Signal"
-          options={reading?.signals ?? {}}
+          options={reading?.signals ?? { ma: "Current, mA" }}
           otherwise="ma"
         />
         <TextField form={form} path="zero" label="Signal at zero" usual={`${reading?.zero ?? 4} ${unit}`} />
@@ -120,7 +121,7 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
       {reading && reading.slopes.length > 0 && (
         <>
           <Scroll label="Slopes by school">
-            <table className="plain-table">
+            <table className="plain-table slopes">
               <caption>By every school; the one that is chosen is kept, and the others beside it</caption>
               <thead>
                 <tr>
@@ -129,7 +130,6 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
                   <th>At full scale</th>
                   <th>{`One ${unit.replace("counts", "count")}`}</th>
                   <th>Worst residual</th>
-                  <th>What it rests on</th>
                 </tr>
               </thead>
               <tbody>
@@ -148,24 +148,27 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
                         />
                         {slope.label}
                       </label>
+                      <div className="form-says">{slope.says}</div>
                     </td>
-                    <td className="mono">
-                      {length(slope.zero_mm)}
-                      {slope.zero_se_mm !== null && ` ± ${length(slope.zero_se_mm)}`}
-                    </td>
+                    <td className="mono">{length(slope.zero_mm)}</td>
                     <td className="mono">{length(slope.full_mm)}</td>
                     <td className="mono">
                       {places(units.toShown("length", slope.per_unit_mm), unit === "counts" ? 5 : 3)}{" "}
                       {units.unit("length").name}
-                      {slope.r !== null && `, r ${places(slope.r, 5)}`}
                     </td>
                     <td className="mono">{length(slope.worst_mm)}</td>
-                    <td>{slope.says}</td>
                   </tr>
                 ))}
               </tbody>
             </table>
           </Scroll>
+          {fit && fit.zero_se_mm !== null && fit.per_unit_se_mm !== null && fit.r !== null && (
+            <p>
+              Least squares: offset {length(fit.zero_mm)}, standard error {length(fit.zero_se_mm)}; standard
+              error of the slope {places(units.toShown("length", fit.per_unit_se_mm), 4)}{" "}
+              {units.unit("length").name}; r {places(fit.r, 6)}.
+            </p>
+          )}
           <Residuals reading={reading} school={form.entries["choice"] ?? "fit"} unit={unit} />
           {chosen && reading.signal === "ma" && reading.zero === 4 && reading.full === 20 && (
             <Button variant="outline-secondary" onClick={() => intoScale(chosen)}>
