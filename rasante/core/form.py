@@ -161,9 +161,14 @@ class Form:
             most,
         )
 
-    def number(self, path: str, least: float | None = 0.0, most: float | None = None) -> float | None:
-        """Read a number without a unit."""
-        return self._read(path, read_number, str.strip, lambda value: f"{value:g}", least, most)
+    def number(self, path: str, least: float | None = 0.0, most: float | None = None, unit: str = "") -> float | None:
+        """Read a number without a unit, or with `unit` behind it."""
+
+        def read(typed: str) -> float:
+            bare = typed.strip()
+            return read_number(bare[: -len(unit)] if unit and bare.casefold().endswith(unit.casefold()) else bare)
+
+        return self._read(path, read, str.strip, lambda value: f"{value:g} {unit}".strip(), least, most)
 
     def count(self, path: str, column: str, most: int) -> int:
         """Count the rows typed under ``path[i].column``."""

@@ -81,6 +81,11 @@ UNITS: dict[str, Unit] = {
         _unit("bar", "pressure", "bar", "bar", "pascal", 3),
         _unit("kPa", "pressure", "kpa", "kilopascal", "pascal", 1),
         _unit("psi", "pressure", "psi", "psi", "pascal", 2),
+        _unit("mbar", "pressure", "mbar", "millibar", "pascal", 1),
+        # Conventional columns of water: 1000 kg/m³ under standard gravity.
+        _unit("mH₂O", "pressure", "mh2o", "meter_H2O", "pascal", 3),
+        _unit("ftH₂O", "pressure", "fth2o", "foot_H2O", "pascal", 2),
+        _unit("inH₂O", "pressure", "inh2o", "inch_H2O", "pascal", 1),
         Unit("%", "ratio", "pct", 0.01, 2),
     )
 }
@@ -111,6 +116,10 @@ _SPELLINGS: dict[str, str] = {
     **dict.fromkeys(("bar", "barg", "bar g"), "bar"),
     **dict.fromkeys(("kpa", "kilopascal"), "kpa"),
     **dict.fromkeys(("psi", "psig"), "psi"),
+    **dict.fromkeys(("mbar", "millibar", "hpa"), "mbar"),
+    **dict.fromkeys(("mh₂o", "m h₂o", "mwc", "m wc"), "mh2o"),
+    **dict.fromkeys(("fth₂o", "ft h₂o", "ftwc", "ft wc"), "fth2o"),
+    **dict.fromkeys(("inh₂o", "in h₂o", "inwc", "in wc"), "inh2o"),
     **dict.fromkeys(("%", "pct", "percent", "per cent"), "pct"),
 }
 _GALLON = ("gal", "gallon", "gallons", "gals")
@@ -218,7 +227,7 @@ def read_quantity(text: str, quantity: str, system: System = "metric", where: st
     InputError
         If it is empty, no such quantity, or can be read two ways.
     """
-    tidy = text.translate(_TIDY).strip()
+    tidy = re.sub(r"(?i)(?<=h)2(?=o\b)", "₂", text.translate(_TIDY)).strip()
     for sign, plain in _VULGAR.items():
         tidy = tidy.replace(sign, f" {plain}")
     tidy = tidy.strip()

@@ -1,0 +1,299 @@
+"""The scaling chain hop by hop: there and back, by the trade's figures, and by published standards."""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import replace
+from unittest import TestCase
+
+import iapws
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rasante.core.errors import InputError
+from rasante.core.gauges.model import check_model, generic_models
+from rasante.core.scaling import registers
+from rasante.core.scaling.chain_form import chain_start, read_chain
+from rasante.core.scaling.chain_judge import judge_chain, readable
+from rasante.core.scaling.chain_line import fault_values, read_chain_line, slopes_at, steps_at
+from rasante.core.scaling.chain_settings import asked, settle, text_of
+from rasante.core.scaling.hops import backward, forward, level_from, run, stepped
+from rasante.core.scaling.transmitter import Transmitter
+from rasante.core.units import UNITS, read_quantity
+
+from .chain_cases import chain, file_of, random_chain, readings
+
+WELL = {
+    "sensor__quantity": "pressure", "sensor__high": "15 psi", "scaled__unit": "ft", "scaled__decimals": "1",
+    "shown__unit": "ft", "shown__decimals": "1",
+}  # fmt: skip
+
+
+def codes(c) -> set[str]:
+    return {judgement.code for judgement in judge_chain(c, "metric")}
+
+
+class ThereAndBack(TestCase):
+    @given(st.integers(0, 10**6), st.floats(0.02, 0.98))
+    def test_every_hop_undoes_itself_to_its_step(self, seed: int, share: float) -> None:
+        c = random_chain(random.Random(seed))
+        low, high = readable(c)
+        value = level = low + share * (high - low)
+        for station in c.stations[1:]:
+            if station == "register" and not registers.fits(c.register_type, value * c.register_multiplier):
+                # Below the sensor's zero an unsigned register wraps round: there is no way back.
+                return
+            out = forward(c, station, value, exact=False)
+            if station != "shown" or c.shown_as in ("level", "ullage", "linear_pct"):
+                back = backward(c, station, out)
+                self.assertAlmostEqual(back, value, delta=2e-7 * max(abs(value), abs(back), 1e-3))
+            exact = forward(c, station, value)
+            step = {"counts": 1.0, "scaled": 10.0 ** -max(c.scaled_decimals, 0), "register": 1.0}.get(station)
+            if step is not None and not (station == "register" and registers.is_float(c.register_type)):
+                self.assertLessEqual(abs(exact - out), step / 2 * (1 + 1e-6))
+            value = out
+        steps = sum(steps_at(c, slopes_at(c, level)).values())
+        values = run(c, level)
+        for station in c.stations:
+            if station == "shown" and c.shown_as in ("volume", "volume_pct"):
+                continue
+            self.assertLessEqual(abs(level_from(c, station, values[station]) - level), steps + 1e-6, station)
+
+    @given(st.integers(0, 10**6))
+    def test_a_settled_chain_agrees_with_itself(self, seed: int) -> None:
+        c = random_chain(random.Random(seed))
+        self.assertNotIn("parts", codes(c))
+        self.assertEqual(settle(c), c)
+
+    @given(
+        st.sampled_from(sorted(registers.TYPES)),
+        st.sampled_from(sorted(registers.ORDERS)),
+        st.floats(-(2.0**127), 2.0**127, width=32),
+    )
+    def test_registers_give_back_what_they_were_given(self, kind: str, order: str, number: float) -> None:
+        if not registers.is_float(kind):
+            least, most = registers.bounds(kind)
+            number = float(round(math.fmod(number, most - least) % (most - least) + least))
+        words = registers.encode(number, kind, order)
+        self.assertEqual(registers.decode(words, kind, order), number)
+        self.assertEqual(registers.read_words(registers.show_words(words), kind), words)
+
+    @given(st.floats(-1e6, 1e6), st.integers(0, 5))
+    def test_steps_round_and_cut_off(self, value: float, decimals: int) -> None:
+        step = 10.0**-decimals
+        self.assertLessEqual(abs(stepped(value, decimals) - value), step / 2 * (1 + 1e-6))
+        cut = stepped(value, decimals, "truncate")
+        self.assertLess(abs(cut - value), step * (1 + 1e-6))
+        self.assertLessEqual(abs(cut), abs(value) + 1e-9 * max(1, abs(value)))
+
+
+class TheTradesFigures(TestCase):
+    def test_a_pound_is_two_feet_and_a_third_of_water(self) -> None:
+        # Common practice, no published source: 1 psi = 2.31 ft of water. Density by IAPWS-IF97 at 18 °C.
+        density = iapws.IAPWS97(T=291.15, P=0.101325).rho
+        c = chain(**WELL, liquid__density=f"{density} kg/m3")
+        feet = level_from(c, "sensed", UNITS["psi"].si) / UNITS["ft"].si
+        self.assertAlmostEqual(feet, 2.31, 3)
+        wide = replace(c, scaled_decimals=2)
+        # Common practice, no published source: 0–15 psi spans 34.65 ft, 0–10 psi 23.1 ft.
+        self.assertAlmostEqual(settle(wide).scaled_high, 34.65, 2)
+        self.assertAlmostEqual(settle(replace(wide, sensor_high=10 * UNITS["psi"].si)).scaled_high, 23.1, 2)
+        # Divide by the specific gravity for other liquids.
+        self.assertAlmostEqual(settle(replace(wide, liquid_density=density * 0.84)).scaled_high, 34.65 / 0.84, 1)
+
+    def test_fifteen_bits_on_twenty_milliamperes(self) -> None:
+        # Common practice, no published source: 6553 counts at 4 mA, 32767 at 20 mA; 346 is 34.6 ft.
+        c = chain(**WELL)
+        self.assertEqual((c.counts_low, c.counts_high), (6553, 32767))
+        self.assertEqual(forward(c, "counts", 0.004), 6553)
+        self.assertEqual(forward(c, "counts", 0.020), 32767)
+        for counts in (6553, 13000, 20000, 32767):
+            share = (counts - 6553) / (32767 - 6553)
+            self.assertAlmostEqual(backward(c, "counts", counts), 0.004 + 0.016 * share, 12)
+        self.assertEqual(forward(c, "register", 34.6), 346)
+
+    def test_a_swap_without_rescaling_reads_two_thirds(self) -> None:
+        # Common practice, no published source: a 15 psi sensor where the receiver is set for 10 psi.
+        old = chain(**{**WELL, "sensor__high": "10 psi", "scaled__decimals": "3", "shown__decimals": "3"})
+        swapped = replace(old, sensor_high=15 * UNITS["psi"].si)
+        for level in (0.5, 1.3, 2.6):
+            self.assertAlmostEqual(run(swapped, level)["shown"] / run(old, level)["shown"], 2 / 3, 3)
+
+    def test_a_working_transmitter_stays_within_its_limits(self) -> None:
+        # NAMUR NE 43, from memory: measuring 3.8 to 20.5 mA, fault at or below 3.6 or at or above 21.0 mA.
+        c = chain(sensor__low="500 mm", sensor__high="2 m")
+        self.assertEqual(forward(c, "signal", -5.0), 0.0038)
+        self.assertEqual(forward(c, "signal", 9.0), 0.0205)
+        self.assertEqual(fault_values(c)["signal"], 0.0036)
+        self.assertEqual(fault_values(replace(c, signal_fault="high"))["signal"], 0.0210)
+        self.assertIsNone(fault_values(replace(c, signal_fault="hold")))
+
+    def test_floating_point_words_in_both_orders(self) -> None:
+        # IEEE 754-2019 binary32: 1, −2, π and 34.6 by sign, exponent and fraction.
+        known = {1.0: 0x3F800000, -2.0: 0xC0000000, math.pi: 0x40490FDB, 34.6: 0x420A6666}
+        for number, bits in known.items():
+            high, low = bits >> 16, bits & 0xFFFF
+            self.assertEqual(registers.encode(number, "float32", "ABCD"), (high, low))
+            self.assertEqual(registers.encode(number, "float32", "CDAB"), (low, high))
+            swapped = tuple((word >> 8) | (word & 0xFF) << 8 for word in (high, low))
+            self.assertEqual(registers.encode(number, "float32", "BADC"), swapped)
+            self.assertAlmostEqual(registers.decode((low, high), "float32", "CDAB"), number, 5)
+        # Two's complement.
+        self.assertEqual(registers.encode(-9, "int16"), (0xFFF7,))
+        self.assertEqual(registers.decode((0xFFF7,), "uint16"), 65527)
+        self.assertEqual(registers.wrapped(40000, "int16"), -25536)
+
+    def test_columns_of_water_are_conventional(self) -> None:
+        # ISO 80000-4 / NIST SP 811 B.8: 1 mH2O = 9806.65 Pa, 1 inH2O = 249.0889 Pa.
+        self.assertAlmostEqual(read_quantity("2 mH2O", "pressure"), 19613.3, 6)
+        self.assertAlmostEqual(read_quantity("1 inH₂O", "pressure"), 249.0889, 4)
+
+    def test_water_weighs_what_the_standard_says(self) -> None:
+        start = chain_start(file_of("upright"), None, "", None, "metric")
+        density = float(start["liquid.density"].split()[0])
+        self.assertAlmostEqual(density, iapws.IAPWS97(T=288.15, P=0.101325).rho, 1)
+
+
+class AtTheLine(TestCase):
+    def test_what_is_lost_is_what_many_draws_lose(self) -> None:
+        c = chain(**{**WELL, "sensor__high": "5 psi", "scaled__decimals": "2", "shown__decimals": "2"})
+        rng, off = random.Random(7), []
+        for _ in range(3000):
+            row = readings(c, c, rng)[1]
+            # The dip's own noise is not the chain's.
+            true = level_from(c, "sensed", row["sensed"])
+            off.append((row["shown"] * 0.3048 - true, row["level"]))
+        level = float(np.mean([place for _, place in off]))
+        line = read_chain_line(c, file_of("upright"), level, "metric")
+        parts = {part.name: part.u95_m for part in line.parts}
+        gauge = 0.001 * c.sensor_high / (1000 * 9.80665) / 2
+        behind = math.sqrt(sum(u * u for name, u in parts.items() if name not in ("zero of the sensor", "density")))
+        drawn = 2 * math.sqrt(float(np.var([gap for gap, _ in off])) - gauge**2)
+        self.assertAlmostEqual(behind / drawn, 1, delta=0.05)
+        self.assertAlmostEqual(line.u95_m, math.sqrt(sum(u * u for u in parts.values())), 12)
+        self.assertEqual(line.parts[0].u95_m, max(parts.values()))
+
+    def test_a_finer_step_after_a_coarse_one_costs_nothing(self) -> None:
+        c = chain(**WELL)
+        names = {part.name for part in read_chain_line(c, file_of("upright"), 1.5, "metric").parts}
+        self.assertIn("places of the scaled number", names)
+        self.assertNotIn("places of the screen", names)
+        coarse = replace(c, shown_decimals=0)
+        names = {part.name for part in read_chain_line(coarse, file_of("upright"), 1.5, "metric").parts}
+        self.assertIn("places of the screen", names)
+
+    def test_level_and_distance_confused_are_told_both_ways(self) -> None:
+        c = chain(sensor__quantity="distance", shown__as="level")
+        line = read_chain_line(c, file_of("upright"), 1.0, "metric")
+        at, empty, full = line.trap
+        self.assertAlmostEqual(at.right_m, 1.0, 6)
+        self.assertAlmostEqual(at.wrong_m, c.tank.reference_height_m - 1.0, 6)
+        self.assertGreater(empty.wrong_m, full.wrong_m)
+
+    def test_the_devices_points_are_part_of_it(self) -> None:
+        c = chain("lying", shown__as="volume", shown__points="6")
+        level = 0.9 * c.tank.inside_height
+        exact = float(c.tank.volume(level))
+        self.assertAlmostEqual(c.volumes.off(level), c.volumes.volume(level) - exact, 6)
+        self.assertGreater(abs(c.volumes.off(level)), 1e-4)
+        names = [part.name for part in read_chain_line(c, file_of("lying"), level, "metric").parts]
+        self.assertIn("the device's own points", names)
+        self.assertAlmostEqual(c.volumes.level(c.volumes.volume(level)), level, 9)
+
+
+class Judged(TestCase):
+    def test_what_does_not_agree_is_named(self) -> None:
+        c = chain(**WELL)
+        self.assertIn("agrees", codes(c))
+        for wrong in (
+            replace(c, scaled_high=23.1),
+            replace(c, counts_at_low=0.0),
+            replace(c, scaled_low=c.scaled_high, scaled_high=c.scaled_low),
+            replace(c, shown_from="m"),
+            replace(c, read_multiplier=1.0),
+        ):
+            self.assertIn("parts", codes(wrong))
+            self.assertNotIn("agrees", codes(wrong))
+        text = judge_chain(replace(c, scaled_high=23.1), "metric")[0].text
+        self.assertIn("scaled.high", text)
+
+    def test_limits_are_told(self) -> None:
+        self.assertIn("register", codes(chain(scaled__unit="mm", scaled__decimals="2")))
+        self.assertIn("digits", codes(chain(scaled__unit="mm", scaled__digits="3")))
+        self.assertIn("bits", codes(chain(counts__bits="12", counts__low="6553", counts__high="32767")))
+        self.assertIn("over-range", codes(chain()))
+        self.assertNotIn("over-range", codes(chain(counts__low="5530", counts__high="27648")))
+        self.assertIn("top-unread", codes(chain(sensor__high="2 m")))
+        self.assertIn("outside", codes(chain(sensor__low="5 m", sensor__high="8 m")))
+        self.assertIn("wasted-span", codes(chain(sensor__high="9 m")))
+        self.assertIn("coarse", codes(chain(scaled__unit="m", scaled__decimals="1", shown__unit="m")))
+
+    def test_a_fault_that_looks_like_a_level_is_told(self) -> None:
+        self.assertIn("fault-seen", codes(chain()))
+        self.assertIn("fault-holds", codes(chain(signal__fault="hold")))
+        self.assertIn("fault-looks-like-a-level", codes(chain(signal__kind="v10")))
+        # A card that begins at 4 mA and an unsigned register make the fault an empty tank.
+        self.assertIn("fault-looks-like-a-level", codes(chain(counts__low="0", counts__over="ends")))
+
+
+class AsTyped(TestCase):
+    def read(self, **entries: str):
+        typed = {key.replace("__", "."): text for key, text in entries.items()}
+        return read_chain(typed, file_of("upright"), file_of("upright").tank, {}, "metric")
+
+    def test_problems_stand_at_their_fields(self) -> None:
+        cases = {
+            "sensor.high": {"sensor__low": "3 m", "sensor__high": "3 m"},
+            "sensor.low": {"sensor__quantity": "pressure", "sensor__low": "3 m"},
+            "counts.bits": {"counts__bits": "12.5"},
+            "counts.high": {"counts__low": "100", "counts__high": "100"},
+            "scaled.unit": {"scaled__unit": "parsec"},
+            "scaled.high": {"scaled__unit": "m", "scaled__decimals": "0", "sensor__high": "400 mm"},
+            "shown.unit": {"shown__as": "volume", "shown__unit": "mm"},
+            "shown.from": {"shown__takes": "pressure", "scaled__unit": "mm"},
+            "shown.points": {"shown__points": "1"},
+            "read.multiplier": {"read__multiplier": "0"},
+        }
+        for path, entries in cases.items():
+            found = self.read(**entries)
+            self.assertIsNone(found.chain, path)
+            self.assertIn(path, {problem.where for problem in found.form.problems}, path)
+
+    def test_what_is_written_can_be_typed(self) -> None:
+        for seed in range(40):
+            c = random_chain(random.Random(seed))
+            for system in ("metric", "us"):
+                entries = {
+                    name.replace("_", "__", 1): str(getattr(c, name))
+                    if isinstance(getattr(c, name), str)
+                    else text_of(c, name, system)
+                    for name in asked(c)
+                }
+                file = next(file_of(name) for name in ("lying", "upright") if file_of(name).tank == c.tank)
+                typed = {key.replace("__", "."): text for key, text in entries.items()}
+                again = read_chain(typed, file, file.tank, {}, system).chain
+                self.assertIsNotNone(again)
+                level = sum(readable(c)) / 2
+                self.assertAlmostEqual(
+                    run(again, level, exact=False)["scaled"], run(c, level, exact=False)["scaled"],
+                    delta=2e-4 * abs(c.scaled_high - c.scaled_low),
+                )  # fmt: skip
+
+    def test_a_tanks_gauge_and_scale_are_where_it_begins(self) -> None:
+        file = file_of("upright")
+        models = {document["name"]: check_model(document) for document in generic_models()}
+        deep = next(model for name, model in models.items() if "15 psi" in name)
+        start = chain_start(file, deep, "0-10V three-wire", None, "us")
+        c = read_chain({}, file, file.tank, start, "us").chain
+        assert c is not None
+        self.assertEqual((c.sensor_quantity, c.signal_kind, c.scaled_unit), ("pressure", "v10", "in"))
+        self.assertAlmostEqual(c.sensor_high / UNITS["psi"].si, 15, 2)
+        scaled = Transmitter("distance", 3.1, 0.2, 0.05)
+        c = read_chain({}, file, file.tank, chain_start(file, None, "", scaled, "metric"), "metric").chain
+        assert c is not None
+        for level in (0.5, 2.0):
+            self.assertAlmostEqual(run(c, level)["signal"], float(scaled.current(file.tank, level)), 6)
+        with self.assertRaises(InputError):
+            registers.encode(1e6, "int16")
