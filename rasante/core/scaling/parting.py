@@ -21,8 +21,8 @@ from .suspects import Suspect, suspects
 _SOUGHT_COSTS = 4.0
 #: Explanations whose values differ by less than this many standard deviations at every level are one.
 _APART = 1.0
-#: The least that a sought value may leave of a span [1].
-_LEAST_SPAN = 0.05
+#: How many times larger or smaller a sought value may make a span.
+_SPAN_TIMES = 20.0
 MOST_ROWS, MOST_ANSWERS = 10, 8
 
 
@@ -111,16 +111,12 @@ def _fit(
 
 
 def _has_spans(c: Chain, wrong: Chain) -> bool:
-    """Whether a sought value leaves every span something: a hop with hardly any would turn noise into anything."""
-    pairs = (
-        ("sensor_low", "sensor_high"),
-        ("counts_at_low", "counts_at_high"),
-        ("scaled_raw_low", "scaled_raw_high"),
-    )
-    return all(
-        abs(getattr(wrong, high) - getattr(wrong, low)) > _LEAST_SPAN * abs(getattr(c, high) - getattr(c, low))
-        for low, high in pairs
-    )
+    """Whether a sought value leaves every span its size, more or less: others would turn noise into anything."""
+    for name in ("sensor", "counts_at", "counts", "scaled_raw", "scaled"):
+        old, new = (abs(getattr(x, f"{name}_high") - getattr(x, f"{name}_low")) for x in (c, wrong))
+        if not old / _SPAN_TIMES < new < old * _SPAN_TIMES:
+            return False
+    return True
 
 
 def _left(wrong: Chain, offs: Sequence[float]) -> tuple[Chain, float, float]:
