@@ -132,6 +132,12 @@ SPECTACULAR_SETTINGS = {
         "StandingEnum": ["same", "newer", "own"],
         "FitEnum": ["fits", "fits_if", "no"],
         "FieldStateEnum": ["empty", "read", "wrong"],
+        "HopEnum": ["sensed", "signal", "counts", "scaled", "register", "read", "shown"],
+        "ChainStationEnum": ["level", "sensed", "signal", "counts", "scaled", "register", "read", "shown"],
+        "MarkEnum": ["overfill", "high", "safe", "reorder", "low", "empty", "pump_start", "pump_stop"],
+        "WetEndEnum": ["full", "empty"],
+        "FoundEnum": ["same", "differs", "missing", "extra"],
+        "AgreementEnum": ["agrees", "parts", "after", "unread"],
         "RungEnum": ["joined", "open", "short", "doubtful", "unread"],
     },
 }

@@ -20,7 +20,10 @@ _PRESSING = ("needs you", "in hand")
 
 def tanks_with_work():
     """Return tanks with their transmitter and proofs at hand."""
-    return Tank.objects.select_related("site", "transmitter", "gaugeplan", "wiring").prefetch_related(
+    return Tank.objects.select_related(
+        "site", "transmitter", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks"
+    ).prefetch_related(
+        "rescalings",
         Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by")),
         Prefetch("issued_tables", IssuedTable.objects.defer("rows")),
     )
@@ -97,7 +100,29 @@ def _scale(tank: Tank, system: System) -> dict[str, str]:
     worst = judge_range(transmitter.scaled, tank.file.tank, system)[0]
     if worst.weight == "stop":
         return _station("scale", "needs you", worst.text)
-    return _station("scale", "done", worst.text)
+    return _after_scale(tank) or _station("scale", "done", worst.text)
+
+
+def _after_scale(tank: Tank) -> dict[str, str] | None:
+    """What of the chain, its marks or a rescaling asks for a person; None where nothing does."""
+    rescaling = next((one for one in tank.rescalings.all() if one.closed_at is None), None)
+    if rescaling is not None:
+        left = sum(not task["done"] for task in rescaling.document["tasks"])
+        words = f"a rescaling is open, {left} to tick" if left else "a rescaling is ticked through: close it"
+        return _station("scale", "in hand", words)
+    readings, chain = getattr(tank, "chainreadings", None), getattr(tank, "scalingchain", None)
+    marks = getattr(tank, "marks", None)
+    issued = next(iter(tank.issued_tables.all()), None)
+    if marks is not None and marks.table_number != (issued.number if issued else 0):
+        return _station("scale", "needs you", "the table was revised since the marks were set: keep them anew")
+    for planned in (chain, readings, marks):
+        if planned is not None and planned.pressing:
+            return _station("scale", "needs you", planned.summary)
+    if chain is not None and chain.tank_revision != tank.revision:
+        return _station(
+            "scale", "needs you", "the tank was surveyed again since: look at the chain and keep it again"
+        )
+    return None
 
 
 def _prove(tank: Tank) -> dict[str, str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import lru_cache
 
 import numpy as np
 from scipy.interpolate import CubicHermiteSpline
@@ -12,6 +12,22 @@ from ..tanks.breakpoints import DevicePoints, fit_device
 from ..tanks.sections import Array
 from ..tanks.table import curve_nodes
 from ..tanks.tank import Tank
+
+
+@lru_cache(maxsize=64)
+def _curve_of(tank: Tank) -> tuple[CubicHermiteSpline, CubicHermiteSpline]:
+    """The tank's volume by level, and its slope, made once a tank."""
+    levels, volumes, surfaces = curve_nodes(tank)
+    # A level at which the surface jumps stands twice: the second node goes a hair up.
+    apart = levels + np.arange(len(levels)) * tank.inside_height * 1e-12
+    spline = CubicHermiteSpline(apart, volumes, surfaces)
+    return spline, spline.derivative()
+
+
+@lru_cache(maxsize=64)
+def _points_of(tank: Tank, count: int) -> DevicePoints:
+    """The points that a device holds, best on the table's curve, chosen once a tank."""
+    return fit_device(tank, count).on_curve
 
 
 @dataclass(frozen=True)
@@ -29,18 +45,10 @@ class Volumes:
     tank: Tank
     points: int = 0
 
-    @cached_property
-    def _curve(self) -> tuple[CubicHermiteSpline, CubicHermiteSpline]:
-        levels, volumes, surfaces = curve_nodes(self.tank)
-        # A level at which the surface jumps stands twice: the second node goes a hair up.
-        apart = levels + np.arange(len(levels)) * self.tank.inside_height * 1e-12
-        spline = CubicHermiteSpline(apart, volumes, surfaces)
-        return spline, spline.derivative()
-
-    @cached_property
+    @property
     def device(self) -> DevicePoints | None:
-        """The device's own points, best on the table's curve; None where it has the whole table."""
-        return fit_device(self.tank, self.points).on_curve if self.points else None
+        """The device's own points; None where it has the whole table."""
+        return _points_of(self.tank, self.points) if self.points else None
 
     def volume(self, level_m: float) -> float:
         """Volume that the screen has at an innage [m³]; held within the tank."""
@@ -48,17 +56,17 @@ class Volumes:
         level = min(max(level_m, 0.0), height)
         if self.device is not None:
             return float(np.interp(level, self.device.levels_m, self.device.volumes_m3))
-        return float(self._curve[0](level))
+        return float(_curve_of(self.tank)[0](level))
 
     def surface(self, level_m: float) -> float:
         """How much a metre is there [m²]."""
         level = min(max(level_m, 0.0), self.tank.inside_height)
-        return max(float(self._curve[1](level)), 0.0)
+        return max(float(_curve_of(self.tank)[1](level)), 0.0)
 
     def off(self, level_m: float) -> float:
         """By how much the device's lines are off the tank's table at an innage [m³]."""
         level = min(max(level_m, 0.0), self.tank.inside_height)
-        return self.volume(level) - float(self._curve[0](level))
+        return self.volume(level) - float(_curve_of(self.tank)[0](level))
 
     def level(self, volume_m3: float) -> float:
         """Innage at which the screen has a volume [m], the inverse of `volume`; held within the tank."""

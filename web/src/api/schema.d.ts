@@ -72,6 +72,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/device-sheets/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Device sheets. */
+        get: operations["device_sheets_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/device-sheets/{id}/found/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give what was found in the devices against this sheet, or keep what was. */
+        get: operations["device_sheet_found"];
+        put?: never;
+        /** @description Give what was found in the devices against this sheet, or keep what was. */
+        post: operations["device_sheet_keep_found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/device-sheets/{id}/sheet.csv/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as CSV. */
+        get: operations["device_sheets_sheet.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/device-sheets/{id}/sheet.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as JSON. */
+        get: operations["device_sheets_sheet.json_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/device-sheets/{id}/sheet.pdf/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as a sheet to print. */
+        get: operations["device_sheets_sheet.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge-models/": {
         parameters: {
             query?: never;
@@ -171,6 +257,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark-sets/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Saved sets of marks. */
+        get: operations["mark_sets_list"];
+        put?: never;
+        /** @description Save marks under a name; a name that is known is saved anew. */
+        post: operations["mark_sets_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mark-sets/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Saved sets of marks. */
+        delete: operations["mark_sets_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -294,6 +415,57 @@ export interface paths {
         put?: never;
         /** @description Sign a proof; from then on it never changes. */
         post: operations["proofs_sign_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rescalings/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Drop one that is open. */
+        delete: operations["rescalings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rescalings/{id}/close/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close one whose list is done: the chain is kept as it is set now. */
+        post: operations["rescalings_close_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rescalings/{id}/tick/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tick a line, or take its tick away. */
+        post: operations["rescalings_tick_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -427,6 +599,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/chain/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its entries as they are kept. */
+        get: operations["tank_chain_read"];
+        /** @description Keep it. */
+        put: operations["tank_chain_keep"];
+        /** @description Read and judge a chain as far as it has been typed; nothing is kept. */
+        post: operations["tank_chain_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/chain/line/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give every value along a chain at a level, as far as the chain has been typed; nothing is kept. */
+        post: operations["tank_chain_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/charts/": {
         parameters: {
             query?: never;
@@ -490,6 +698,24 @@ export interface paths {
         get: operations["tank_curve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/device-sheets/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the latest, the newest first; at most 50. */
+        get: operations["tank_device_sheets"];
+        put?: never;
+        /** @description Write one from the kept chain and marks. */
+        post: operations["tank_device_sheet_write"];
         delete?: never;
         options?: never;
         head?: never;
@@ -652,6 +878,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/marks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them as they are kept. */
+        get: operations["tank_marks_read"];
+        /** @description Keep them against the newest table. */
+        put: operations["tank_marks_keep"];
+        /** @description Place and judge marks as far as they have been typed; nothing is kept. */
+        post: operations["tank_marks_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/parting/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the readings as they are kept. */
+        get: operations["tank_parting_read"];
+        /** @description Keep the readings, with what was made of them. */
+        put: operations["tank_parting_keep"];
+        /** @description Find where truth and reading part along the kept chain; nothing is kept. */
+        post: operations["tank_parting_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/points/": {
         parameters: {
             query?: never;
@@ -715,6 +979,41 @@ export interface paths {
         put?: never;
         /** @description Begin a proof. */
         post: operations["tank_proof_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/rescale/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Work out every setting that must follow a change, as far as it has been typed; nothing is kept. */
+        post: operations["tank_rescale_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/rescalings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the latest, the newest first; at most 50. */
+        get: operations["tank_rescalings"];
+        put?: never;
+        /** @description Begin one: its check list is kept, the chain stays until it is done. */
+        post: operations["tank_rescale_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -855,6 +1154,25 @@ export interface paths {
         get: operations["tanks_table.xlsx_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/wet-ends/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them as they are kept. */
+        get: operations["tank_wet_ends_read"];
+        /** @description Keep them, with fuel and temperature. */
+        put: operations["tank_wet_ends_keep"];
+        /** @description Read them as far as they have been typed; nothing is kept. */
+        post: operations["tank_wet_ends_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1020,6 +1338,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description * `agrees` - agrees
+         *     * `parts` - parts
+         *     * `after` - after
+         *     * `unread` - unread
+         * @enum {string}
+         */
+        AgreementEnum: "agrees" | "parts" | "after" | "unread";
         /** @description A survey's fields with a profile's dimensions. */
         Applied: {
             entries: {
@@ -1056,6 +1382,19 @@ export interface components {
         BeginProofRequest: {
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
+        };
+        /** @description A change that is to be carried out, and why. */
+        BeginRescaleRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** Format: double */
+            innage_mm: number;
+            why: string;
+            /** @description The revision of the chain that the change began from */
+            revision: number;
         };
         /** @description The board. */
         Board: {
@@ -1148,6 +1487,72 @@ export interface components {
             left_up?: components["schemas"]["Cell"];
             left_down?: components["schemas"]["Cell"];
         };
+        /** @description The answer to a chain and a level. */
+        ChainAtLine: {
+            line: components["schemas"]["ChainLine"] | null;
+        };
+        /** @description A chain as far as it has been typed, and a level. */
+        ChainAtRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** Format: double */
+            innage_mm: number;
+            /** @default mm */
+            meter_unit: components["schemas"]["MeterUnitEnum"];
+            /** @default 4 */
+            meter_digits: number;
+        };
+        /** @description A chain at one level; null while something that is typed is wrong. */
+        ChainLine: {
+            stops: components["schemas"]["Stop"][];
+            parts: components["schemas"]["UnsurePart"][];
+            /** Format: double */
+            u95_mm: number;
+            /** Format: double */
+            u95_l: number;
+            trap: components["schemas"]["Trap"][];
+            fault: components["schemas"]["Labelled"][];
+            meter: components["schemas"]["MeterEnds"] | null;
+            meter_problem: string;
+        };
+        /** @description A chain as far as it has been typed. */
+        ChainReading: {
+            fields_read: components["schemas"]["FormField"][];
+            settings: components["schemas"]["Setting"][];
+            /** @description Names of the hops by the station they lead to */
+            hops: {
+                [key: string]: string;
+            };
+            /** @description The issued table that volumes come from; 0 for the survey */
+            table_number: number;
+            judgements: components["schemas"]["Judgement"][];
+        };
+        /**
+         * @description * `level` - level
+         *     * `sensed` - sensed
+         *     * `signal` - signal
+         *     * `counts` - counts
+         *     * `scaled` - scaled
+         *     * `register` - register
+         *     * `read` - read
+         *     * `shown` - shown
+         * @enum {string}
+         */
+        ChainStationEnum: "level" | "sensed" | "signal" | "counts" | "scaled" | "register" | "read" | "shown";
+        /** @description One setting that changes. */
+        Change: {
+            name: string;
+            path: string;
+            hop: string;
+            label: string;
+            old: string;
+            new: string;
+            chosen: boolean;
+            forgotten: string;
+        };
         /** @description A gauge model that is to be changed. */
         ChangeGaugeModelRequest: {
             document: {
@@ -1220,6 +1625,10 @@ export interface components {
             name: string;
             label: string;
         };
+        /** @description A rescaling that is done. */
+        CloseRescaleRequest: {
+            kept: number;
+        };
         /** @description Two tables side by side: the second less the first. */
         Comparison: {
             first: string;
@@ -1289,6 +1698,27 @@ export interface components {
             error_pct: number;
             /** Format: double */
             error_at_mm: number;
+        };
+        /** @description A device sheet as it was written. */
+        DeviceSheet: {
+            readonly id: number;
+            /** Format: int64 */
+            number: number;
+            note?: string;
+            readonly items: components["schemas"]["Item"][];
+            /** Format: date-time */
+            readonly made_at: string;
+            /** @description Name who wrote it. */
+            readonly made_by: string;
+        };
+        /** @description One line as it should be and as it was found. */
+        Difference: {
+            key: string;
+            label: string;
+            section: string;
+            wanted: string;
+            found: string;
+            state: components["schemas"]["FoundEnum"];
         };
         /** @description A number that a kind asks for. */
         Dimension: {
@@ -1384,6 +1814,13 @@ export interface components {
             /** Format: double */
             blanking_mm: number;
         };
+        /** @description Settings that would explain the readings; several where no reading tells them apart. */
+        Explanation: {
+            texts: string[];
+            hops: components["schemas"]["HopEnum"][];
+            /** Format: double */
+            off: number;
+        };
         /** @description What is true of a whole tank. */
         Facts: {
             name: string;
@@ -1452,6 +1889,31 @@ export interface components {
             kept: string;
             says: string;
             problem: string;
+        };
+        /**
+         * @description * `same` - same
+         *     * `differs` - differs
+         *     * `missing` - missing
+         *     * `extra` - extra
+         * @enum {string}
+         */
+        FoundEnum: "same" | "differs" | "missing" | "extra";
+        /** @description What was found in the devices, line by line against its sheet. */
+        FoundSheet: {
+            readonly id: number;
+            sheet_number: number;
+            note?: string;
+            readonly rows: components["schemas"]["Difference"][];
+            /** Format: date-time */
+            readonly made_at: string;
+            /** @description Name who read it back. */
+            readonly made_by: string;
+        };
+        /** @description What was found in the devices: the sheet as CSV or JSON, with the values as found. */
+        FoundTextRequest: {
+            text: string;
+            /** @default  */
+            note: string;
         };
         /** @description A gauge model's document, as its schema has it. */
         GaugeDocumentRequest: {
@@ -1543,6 +2005,17 @@ export interface components {
             formula: string;
             method: string;
         };
+        /**
+         * @description * `sensed` - sensed
+         *     * `signal` - signal
+         *     * `counts` - counts
+         *     * `scaled` - scaled
+         *     * `register` - register
+         *     * `read` - read
+         *     * `shown` - shown
+         * @enum {string}
+         */
+        HopEnum: "sensed" | "signal" | "counts" | "scaled" | "register" | "read" | "shown";
         /** @description Readings from a CSV file. */
         ImportReadingsRequest: {
             text: string;
@@ -1581,6 +2054,21 @@ export interface components {
             readonly issued_by: string;
             /** @description Count its rows. */
             readonly row_count: number;
+        };
+        /** @description One line of a device sheet. */
+        Item: {
+            section: string;
+            key: string;
+            label: string;
+            value: string;
+            unit: string;
+        };
+        /** @description A hop, and what the readings say of it. */
+        JudgedHop: {
+            key: components["schemas"]["HopEnum"];
+            label: string;
+            state: components["schemas"]["AgreementEnum"];
+            accused: boolean;
         };
         /** @description A judgement with its number. */
         Judgement: {
@@ -1628,6 +2116,21 @@ export interface components {
             stale: boolean;
             drawn: components["schemas"]["DrawnGauge"] | null;
         };
+        /** @description What is kept of a tank's marks, and where they stand. */
+        KeptMarks: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @description 0 before anything is kept */
+            revision: number;
+            /** Format: date-time */
+            changed_at: string | null;
+            changed_by: string;
+            /** @description Whether the tank was surveyed again since */
+            stale: boolean;
+            table_number: number;
+            marks: components["schemas"]["Mark"][];
+        };
         /** @description What is kept of a gauge or of a wiring. */
         KeptPlan: {
             entries: {
@@ -1654,16 +2157,6 @@ export interface components {
             /** @description The profile it takes over, if any */
             profile?: number | null;
         };
-        /**
-         * @description * `survey` - survey
-         *     * `table` - table
-         *     * `gauge` - gauge
-         *     * `wiring` - wiring
-         *     * `scale` - scale
-         *     * `prove` - prove
-         * @enum {string}
-         */
-        KeyEnum: "survey" | "table" | "gauge" | "wiring" | "scale" | "prove";
         /** @description A kind of shape, head or section. */
         Kind: {
             kind: string;
@@ -1676,6 +2169,11 @@ export interface components {
         };
         /** @description The text of a label, or the tank file that one holds. */
         Label: {
+            text: string;
+        };
+        /** @description A value with its name. */
+        Labelled: {
+            label: string;
             text: string;
         };
         /**
@@ -1740,6 +2238,12 @@ export interface components {
             /** Format: double */
             signal_ma: number | null;
         };
+        /** @description A link that may be changed, with the settings that go with it. */
+        Link: {
+            key: string;
+            label: string;
+            settings: components["schemas"]["Setting"][];
+        };
         /** @description A liquid as it was understood. */
         Liquid: {
             standard: string;
@@ -1788,6 +2292,69 @@ export interface components {
             measured: components["schemas"]["CountedEnum"];
             decimal: components["schemas"]["DecimalEnum"];
         };
+        /** @description One mark, where it stands by the table. */
+        Mark: {
+            key: components["schemas"]["MarkEnum"];
+            label: string;
+            kind: components["schemas"]["MarkKindEnum"];
+            /** Format: double */
+            level_mm: number;
+            /** Format: double */
+            volume_l: number;
+            /** Format: double */
+            volume_pct: number;
+            signal: string;
+            shown: string;
+        };
+        /**
+         * @description * `overfill` - overfill
+         *     * `high` - high
+         *     * `safe` - safe
+         *     * `reorder` - reorder
+         *     * `low` - low
+         *     * `empty` - empty
+         *     * `pump_start` - pump_start
+         *     * `pump_stop` - pump_stop
+         * @enum {string}
+         */
+        MarkEnum: "overfill" | "high" | "safe" | "reorder" | "low" | "empty" | "pump_start" | "pump_stop";
+        /**
+         * @description * `volume` - volume
+         *     * `volume_pct` - volume_pct
+         *     * `level` - level
+         *     * `current` - current
+         * @enum {string}
+         */
+        MarkKindEnum: "volume" | "volume_pct" | "level" | "current";
+        /** @description A saved set of marks. */
+        MarkSet: {
+            readonly id: number;
+            name: string;
+            entries: {
+                [key: string]: string;
+            };
+            /** Format: date-time */
+            readonly made_at: string;
+            /** @description Name who saved it. */
+            readonly made_by: string;
+        };
+        /** @description Marks as far as they have been typed. */
+        Marks: {
+            fields_read: components["schemas"]["FormField"][];
+            names: {
+                [key: string]: string;
+            };
+            pumps: {
+                [key: string]: string;
+            };
+            marks: components["schemas"]["Mark"][];
+            /** Format: double */
+            to_brim_min: number | null;
+            /** @description 0 before a table is issued */
+            table_number: number;
+            moved: components["schemas"]["Moved"][];
+            judgements: components["schemas"]["Judgement"][];
+        };
         /** @description One thing that a helper asks to be measured. */
         Measured: {
             key: string;
@@ -1795,6 +2362,17 @@ export interface components {
             hint: string;
             quantity: string;
             optional: boolean;
+        };
+        /** @description What a panel meter shows at the signal's ends. */
+        MeterEnds: {
+            signal_low: string;
+            signal_high: string;
+            low: string;
+            high: string;
+            decimals: number;
+            /** Format: double */
+            error_mm: number;
+            falls: boolean;
         };
         /** @description What the meter shows, and what to mind. */
         MeterReading: {
@@ -1828,9 +2406,31 @@ export interface components {
             closed: boolean;
             lifted?: string[];
         };
+        /**
+         * @description * `mm` - mm
+         *     * `cm` - cm
+         *     * `m` - m
+         *     * `in` - in
+         *     * `ft` - ft
+         *     * `pct` - pct
+         * @enum {string}
+         */
+        MeterUnitEnum: "mm" | "cm" | "m" | "in" | "ft" | "pct";
         /** @description The text of a file of gauge models. */
         ModelsFileRequest: {
             text: string;
+        };
+        /** @description One mark, as kept and as derived anew from a table that was revised. */
+        Moved: {
+            key: string;
+            label: string;
+            old: string;
+            new: string;
+            /** Format: double */
+            level_mm: number | null;
+            /** Format: double */
+            volume_l: number | null;
+            problem: string;
         };
         /** @description How far a solved dimension moves with one input; null where there is no answer at its ends. */
         Movement: {
@@ -1890,6 +2490,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["Chart"][];
+        };
+        PaginatedFoundSheetList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["FoundSheet"][];
         };
         PaginatedIssuedTableList: {
             /** @example 123 */
@@ -1958,6 +2573,16 @@ export interface components {
             family: string;
             kinds: string[];
             optional: boolean;
+        };
+        /** @description Where truth and reading part. */
+        Parting: {
+            fields_read: components["schemas"]["FormField"][];
+            stations: components["schemas"]["StationName"][];
+            hops: components["schemas"]["JudgedHop"][];
+            says: string;
+            stretches: components["schemas"]["Stretch"][];
+            explanations: components["schemas"]["Explanation"][];
+            telling: components["schemas"]["Telling"] | null;
         };
         /** @description A site. */
         PatchedSiteRequest: {
@@ -2189,6 +2814,64 @@ export interface components {
             pump: boolean;
             booster: boolean;
         };
+        /** @description What a change asks for. */
+        Rescale: {
+            changes: components["schemas"]["Change"][];
+            /** Format: double */
+            level_mm: number;
+            right: string;
+            forgotten: string;
+            /** Format: double */
+            ratio: number | null;
+            /** Format: double */
+            rounding_mm: number;
+        };
+        /** @description What is changed of a kept chain: its entries by their paths, and the level that readings are told at. */
+        RescaleAskRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** Format: double */
+            innage_mm: number;
+        };
+        /** @description A rescaling as far as it has been typed. */
+        RescaleReading: {
+            fields_read: components["schemas"]["FormField"][];
+            links: components["schemas"]["Link"][];
+            rescale: components["schemas"]["Rescale"] | null;
+        };
+        /** @description One line of the check list. */
+        RescaleTask: {
+            name: string;
+            path: string;
+            hop: string;
+            label: string;
+            old: string;
+            new: string;
+            chosen: boolean;
+            forgotten: string;
+            done: boolean;
+        };
+        /** @description A rescaling: a check list while it is open, then a record. */
+        Rescaling: {
+            readonly id: number;
+            why: string;
+            readonly tasks: components["schemas"]["RescaleTask"][];
+            right: string;
+            forgotten: string;
+            /** Format: int64 */
+            kept?: number;
+            /** Format: date-time */
+            readonly made_at: string;
+            /** @description Name who began it. */
+            readonly made_by: string;
+            /** Format: date-time */
+            closed_at?: string | null;
+            /** @description Name who closed it. */
+            readonly closed_by: string;
+        };
         /** @description A survey of a tank that is there already. */
         ResurveyRequest: {
             entries: {
@@ -2286,6 +2969,13 @@ export interface components {
             found?: components["schemas"]["RunResult"];
             left?: components["schemas"]["RunResult"];
         };
+        /** @description Marks to be saved under a name. */
+        SaveSetRequest: {
+            name: string;
+            entries: {
+                [key: string]: string;
+            };
+        };
         /** @description The scale of a tank: its transmitter, if any, how it fits, and what the five usual currents stand for. */
         Scale: {
             transmitter: components["schemas"]["Transmitter"] | null;
@@ -2315,6 +3005,19 @@ export interface components {
         /** @description Who is signed in, if anyone. */
         Session: {
             person: components["schemas"]["Person"] | null;
+        };
+        /** @description A setting of a chain: where it is typed, and what is taken where nothing is. */
+        Setting: {
+            path: string;
+            hop: components["schemas"]["HopEnum"];
+            label: string;
+            kind: string;
+            options: {
+                [key: string]: string;
+            };
+            usual: string;
+            /** @description Whether it follows from the others where nothing is typed */
+            follows: boolean;
         };
         /**
          * @description * `V` - V
@@ -2454,10 +3157,25 @@ export interface components {
         StandingEnum: "same" | "newer" | "own";
         /** @description A station of the work on a tank, and how far it has come. */
         Station: {
-            key: components["schemas"]["KeyEnum"];
+            key: components["schemas"]["StationKeyEnum"];
             label: string;
             state: components["schemas"]["StationStateEnum"];
             words: string;
+        };
+        /**
+         * @description * `survey` - survey
+         *     * `table` - table
+         *     * `gauge` - gauge
+         *     * `wiring` - wiring
+         *     * `scale` - scale
+         *     * `prove` - prove
+         * @enum {string}
+         */
+        StationKeyEnum: "survey" | "table" | "gauge" | "wiring" | "scale" | "prove";
+        /** @description A station of the chain, and its name. */
+        StationName: {
+            key: components["schemas"]["ChainStationEnum"];
+            label: string;
         };
         /**
          * @description * `not started` - not started
@@ -2467,6 +3185,35 @@ export interface components {
          * @enum {string}
          */
         StationStateEnum: "not started" | "in hand" | "done" | "needs you";
+        /** @description A station of the chain at the line. */
+        Stop: {
+            station: components["schemas"]["ChainStationEnum"];
+            label: string;
+            hop: string;
+            text: string;
+            words: string;
+            /** Format: double */
+            step_mm: number | null;
+            /** Format: double */
+            step_l: number | null;
+            /** Format: double */
+            u95_mm: number;
+            /** Format: double */
+            u95_l: number;
+        };
+        /** @description Two neighbouring readings of a row. */
+        Stretch: {
+            row: number;
+            start: components["schemas"]["ChainStationEnum"];
+            end: components["schemas"]["ChainStationEnum"];
+            expected: string;
+            read: string;
+            /**
+             * Format: double
+             * @description In standard deviations
+             */
+            off: number;
+        };
         /** @description A survey as it was understood; the facts are there once it can be drawn, named or not. */
         SurveyReading: {
             fields_read: components["schemas"]["Field"][];
@@ -2540,6 +3287,19 @@ export interface components {
             senses: string;
             works: string;
             caution: string;
+        };
+        /** @description The reading that would tell the first two explanations apart. */
+        Telling: {
+            station: string;
+            level: string;
+            first: string;
+            second: string;
+        };
+        /** @description One line ticked, or unticked. */
+        TickRequest: {
+            index: number;
+            done: boolean;
+            kept: number;
         };
         /** @description The error of a level sensor over a tilting tank's plan; null beside the tank. */
         Tilt: {
@@ -2626,6 +3386,15 @@ export interface components {
             /** @description The revision that the change began from; 0 for the first */
             revision: number;
         };
+        /** @description What the screen has at a level, right, and with level and distance confused. */
+        Trap: {
+            /** Format: double */
+            level_mm: number;
+            /** Format: double */
+            right_mm: number;
+            /** Format: double */
+            wrong_mm: number;
+        };
         /** @description What one cause adds to a level's uncertainty. */
         UncertainPart: {
             name: string;
@@ -2649,6 +3418,13 @@ export interface components {
             /** Format: double */
             si: number;
             decimals: number;
+        };
+        /** @description One thing that makes the answer unsure. */
+        UnsurePart: {
+            station: string;
+            name: string;
+            /** Format: double */
+            u95_mm: number;
         };
         /** @description A gauge model judged for a tank; the uncertainty is null for one that tells no level. */
         Verdict: {
@@ -2734,6 +3510,31 @@ export interface components {
          * @enum {string}
          */
         WeightEnum: "good" | "watch" | "stop";
+        /** @description One wet end. */
+        WetEnd: {
+            end: components["schemas"]["WetEndEnum"];
+            label: string;
+            /** Format: double */
+            spread: number | null;
+            still: boolean;
+            /** Format: double */
+            counts: number | null;
+        };
+        /**
+         * @description * `full` - full
+         *     * `empty` - empty
+         * @enum {string}
+         */
+        WetEndEnum: "full" | "empty";
+        /** @description The wet ends of a probe. */
+        WetEnds: {
+            fields_read: components["schemas"]["FormField"][];
+            ends: components["schemas"]["WetEnd"][];
+            /** Format: double */
+            limit: number;
+            ready: boolean;
+            judgements: components["schemas"]["Judgement"][];
+        };
         /** @description A wire of the terminal-by-terminal list. */
         Wire: {
             number: string;
@@ -2836,6 +3637,13 @@ export interface components {
              */
             difference_pct: number;
         };
+        /** @description A sheet that is to be written. */
+        WriteSheetRequest: {
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** @default  */
+            note: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -2928,6 +3736,149 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tank"];
+                };
+            };
+        };
+    };
+    device_sheets_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this device sheet. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceSheet"];
+                };
+            };
+        };
+    };
+    device_sheet_found: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this device sheet. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedFoundSheetList"];
+                };
+            };
+        };
+    };
+    device_sheet_keep_found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this device sheet. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoundTextRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundSheet"];
+                };
+            };
+        };
+    };
+    "device_sheets_sheet.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this device sheet. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    "device_sheets_sheet.json_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this device sheet. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    "device_sheets_sheet.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this device sheet. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -3102,6 +4053,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["GaugeWords"];
                 };
+            };
+        };
+    };
+    mark_sets_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkSet"][];
+                };
+            };
+        };
+    };
+    mark_sets_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveSetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkSet"];
+                };
+            };
+        };
+    };
+    mark_sets_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this mark set. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3386,6 +4400,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+        };
+    };
+    rescalings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this rescaling. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rescalings_close_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this rescaling. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseRescaleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescaling"];
+                };
+            };
+        };
+    };
+    rescalings_tick_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this rescaling. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescaling"];
                 };
             };
         };
@@ -3731,6 +4818,102 @@ export interface operations {
             };
         };
     };
+    tank_chain_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_chain_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_chain_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainReading"];
+                };
+            };
+        };
+    };
+    tank_chain_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChainAtRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainAtLine"];
+                };
+            };
+        };
+    };
     tanks_charts_list: {
         parameters: {
             query?: {
@@ -3858,6 +5041,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Curve"];
+                };
+            };
+        };
+    };
+    tank_device_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceSheet"][];
+                };
+            };
+        };
+    };
+    tank_device_sheet_write: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WriteSheetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceSheet"];
                 };
             };
         };
@@ -4150,6 +5379,148 @@ export interface operations {
             };
         };
     };
+    tank_marks_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMarks"];
+                };
+            };
+        };
+    };
+    tank_marks_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMarks"];
+                };
+            };
+        };
+    };
+    tank_marks_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marks"];
+                };
+            };
+        };
+    };
+    tank_parting_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_parting_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_parting_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Parting"];
+                };
+            };
+        };
+    };
     tank_points: {
         parameters: {
             query?: {
@@ -4284,6 +5655,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+        };
+    };
+    tank_rescale_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescaleAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescaleReading"];
+                };
+            };
+        };
+    };
+    tank_rescalings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescaling"][];
+                };
+            };
+        };
+    };
+    tank_rescale_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRescaleRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescaling"];
                 };
             };
         };
@@ -4665,6 +6107,77 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    tank_wet_ends_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_wet_ends_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    tank_wet_ends_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WetEnds"];
                 };
             };
         };

@@ -1,0 +1,194 @@
+"""Rescalings and device sheets over HTTP."""
+
+from __future__ import annotations
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import mixins, viewsets
+from rest_framework.decorators import action
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from ..core.scaling.chain_settings import SETTINGS
+from ..core.scaling.device_sheet import to_csv
+from ..core.scaling.rescale import LINKS
+from ..gauges.present import fields
+from ..http import attachment, checked
+from . import chain_present as present
+from . import chain_serializers as forms
+from . import device_sheets, rescales
+from .chain_api import tank_at
+from .models import DeviceSheet, FoundSheet, Rescaling
+
+MOST_RECORDS = 50
+
+
+class RescaleView(APIView):
+    """What a change of one tank's chain asks for."""
+
+    @extend_schema(
+        request=forms.RescaleAskSerializer,
+        responses=forms.RescaleReadingSerializer,
+        operation_id="tank_rescale_check",
+    )
+    def post(self, request, pk: int):
+        """Work out every setting that must follow a change, as far as it has been typed; nothing is kept."""
+        tank = tank_at(pk)
+        form = checked(forms.RescaleAskSerializer, request)
+        level = form["innage_mm"] / 1000
+        found, asked = rescales.read_rescale(tank, form["entries"], level, form["system"])
+        there = {setting["path"]: setting for setting in present.settings(found)}
+        links = [
+            {
+                "key": key,
+                "label": label,
+                "settings": [
+                    there[present.path_of(name)]
+                    for name in names
+                    if name in SETTINGS and present.path_of(name) in there
+                ],
+            }
+            for key, (label, names) in LINKS.items()
+        ]
+        return Response(
+            {
+                "fields_read": fields(found.form),
+                "links": [link for link in links if link["settings"]],
+                "rescale": None if asked is None else present.rescale(asked),
+            }
+        )
+
+
+class TankRescalingsView(APIView):
+    """The rescalings of one tank."""
+
+    @extend_schema(responses=forms.RescalingSerializer(many=True), operation_id="tank_rescalings")
+    def get(self, request, pk: int):
+        """Give the latest, the newest first; at most 50."""
+        found = tank_at(pk).rescalings.select_related("made_by", "closed_by")[:MOST_RECORDS]
+        return Response(forms.RescalingSerializer(found, many=True).data)
+
+    @extend_schema(
+        request=forms.BeginRescaleSerializer,
+        responses={201: forms.RescalingSerializer},
+        operation_id="tank_rescale_begin",
+    )
+    def post(self, request, pk: int):
+        """Begin one: its check list is kept, the chain stays until it is done."""
+        form = checked(forms.BeginRescaleSerializer, request)
+        found = rescales.begin_rescale(
+            tank_at(pk),
+            form["entries"],
+            form["innage_mm"] / 1000,
+            form["system"],
+            form["why"],
+            request.user,
+            form["revision"],
+        )
+        return Response(forms.RescalingSerializer(found).data, status=201)
+
+
+class RescalingViewSet(viewsets.GenericViewSet):
+    """Rescalings."""
+
+    serializer_class = forms.RescalingSerializer
+    queryset = Rescaling.objects.select_related("tank__site", "made_by", "closed_by")
+
+    @extend_schema(request=forms.TickSerializer, responses=forms.RescalingSerializer)
+    @action(detail=True, methods=["post"])
+    def tick(self, request, pk=None):
+        """Tick a line, or take its tick away."""
+        form = checked(forms.TickSerializer, request)
+        found = rescales.tick(self.get_object(), form["index"], form["done"], form["kept"])
+        return Response(self.get_serializer(found).data)
+
+    @extend_schema(request=forms.CloseRescaleSerializer, responses=forms.RescalingSerializer)
+    @action(detail=True, methods=["post"])
+    def close(self, request, pk=None):
+        """Close one whose list is done: the chain is kept as it is set now."""
+        form = checked(forms.CloseRescaleSerializer, request)
+        return Response(
+            self.get_serializer(rescales.close_rescale(self.get_object(), form["kept"], request.user)).data
+        )
+
+    @extend_schema(request=None, responses={204: None})
+    @action(detail=True, methods=["post"])
+    def drop(self, request, pk=None):
+        """Drop one that is open: nothing was changed by it."""
+        rescales.drop_rescale(self.get_object())
+        return Response(status=204)
+
+
+class TankSheetsView(APIView):
+    """The device sheets of one tank."""
+
+    @extend_schema(responses=forms.DeviceSheetSerializer(many=True), operation_id="tank_device_sheets")
+    def get(self, request, pk: int):
+        """Give the latest, the newest first; at most 50."""
+        found = tank_at(pk).device_sheets.select_related("made_by")[:MOST_RECORDS]
+        return Response(forms.DeviceSheetSerializer(found, many=True).data)
+
+    @extend_schema(
+        request=forms.WriteSheetSerializer,
+        responses={201: forms.DeviceSheetSerializer},
+        operation_id="tank_device_sheet_write",
+    )
+    def post(self, request, pk: int):
+        """Write one from the kept chain and marks."""
+        form = checked(forms.WriteSheetSerializer, request)
+        sheet = device_sheets.write_sheet(tank_at(pk), form["system"], form["note"], request.user)
+        return Response(forms.DeviceSheetSerializer(sheet).data, status=201)
+
+
+class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
+    """Device sheets."""
+
+    serializer_class = forms.DeviceSheetSerializer
+    queryset = DeviceSheet.objects.select_related("tank__site", "made_by")
+
+    def _name(self, sheet: DeviceSheet, ending: str) -> str:
+        return f"{sheet.tank.name} device sheet {sheet.number}.{ending}"
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @action(detail=True, url_path="sheet.pdf")
+    def pdf(self, request, pk=None) -> HttpResponse:
+        """Give it as a sheet to print."""
+        sheet = self.get_object()
+        return attachment(device_sheets.sheet_pdf(sheet), "application/pdf", self._name(sheet, "pdf"))
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    @action(detail=True, url_path="sheet.csv")
+    def csv(self, request, pk=None) -> HttpResponse:
+        """Give it as CSV."""
+        sheet = self.get_object()
+        return attachment(to_csv(sheet.document), "text/csv", self._name(sheet, "csv"))
+
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
+    @action(detail=True, url_path="sheet.json")
+    def json(self, request, pk=None) -> HttpResponse:
+        """Give it as JSON."""
+        sheet = self.get_object()
+        return attachment(device_sheets.to_json(sheet), "application/json", self._name(sheet, "json"))
+
+    @extend_schema(
+        methods=["get"],
+        responses=forms.FoundSheetSerializer(many=True),
+        operation_id="device_sheet_found",
+    )
+    @extend_schema(
+        methods=["post"],
+        request=forms.FoundTextSerializer,
+        responses={201: forms.FoundSheetSerializer},
+        operation_id="device_sheet_keep_found",
+    )
+    @action(detail=True, methods=["get", "post"])
+    def found(self, request, pk=None):
+        """Give what was found in the devices against this sheet, or keep what was."""
+        sheet = self.get_object()
+        if request.method == "POST":
+            form = checked(forms.FoundTextSerializer, request)
+            kept = device_sheets.keep_found(sheet, form["text"], form["note"], request.user)
+            return Response(forms.FoundSheetSerializer(kept).data, status=201)
+        found = FoundSheet.objects.filter(sheet=sheet).select_related("sheet", "made_by")[:MOST_RECORDS]
+        return Response(forms.FoundSheetSerializer(found, many=True).data)

@@ -1,0 +1,157 @@
+"""What can be done with the marks of a tank: kept against its table, derived anew, saved as sets."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from ..core.errors import InputError
+from ..core.gauges.model import check_model
+from ..core.scaling.chain import Chain
+from ..core.scaling.marks import MARKS, Mark, Surroundings, mark_words, read_marks, rederive
+from ..core.scaling.marks import Marks as CoreMarks
+from ..core.units import System, Words
+from ..gauges.services import gauge_of, keep_planned, kept_entries, read_gauge, renew
+from ..tanks.models import Tank
+from .chains import newest_table, scaled_chain, table_tank
+from .models import Marks, MarkSet
+
+_MOST_SETS = 200
+
+
+def marks_of(tank: Tank) -> Marks | None:
+    """Return the marks kept of a tank, or None before any are."""
+    return Marks.objects.select_related("changed_by").filter(tank=tank).first()
+
+
+def surroundings_of(tank: Tank) -> Surroundings:
+    """What a tank's gauge means for its marks: its blanking, and its rods."""
+    gauge = gauge_of(tank)
+    if gauge is None or not gauge.document.get("model"):
+        return Surroundings()
+    model = check_model(gauge.document["model"])
+    rods = None
+    if model.technology == "rods":
+        plan = read_gauge(tank, gauge.entries, "metric")
+        rods = {rod.key: rod.level_m for rod in plan.rods.rods} if plan.rods is not None else None
+    return Surroundings(model.blanking_m, rods)
+
+
+def _chain(tank: Tank, system: System) -> Chain | None:
+    try:
+        return scaled_chain(tank, system)
+    except InputError:
+        return None
+
+
+def read_tank_marks(tank: Tank, entries: Mapping[str, str], system: System) -> CoreMarks:
+    """Read a tank's marks as far as they have been typed, by its newest table."""
+    return read_marks(entries, table_tank(tank), _chain(tank, system), surroundings_of(tank), system)
+
+
+def table_number(tank: Tank) -> int:
+    """Number of the newest table issued; 0 before one is."""
+    issued = newest_table(tank)
+    return issued.number if issued is not None else 0
+
+
+@transaction.atomic
+def keep_marks(tank: Tank, entries: Mapping[str, str], system: System, person: User, revision: int) -> Marks:
+    """Keep a tank's marks against the revision of its table.
+
+    Raises
+    ------
+    InputError
+        At the fields that are wrong.
+    Conflict
+        If someone else has kept others meanwhile.
+    """
+    found = read_tank_marks(tank, entries, system)
+    found.form.require()
+    planned = renew(Marks, tank, revision)
+    number = table_number(tank)
+    document = {"marks": [asdict(mark) for mark in found.marks], "table": number}
+    planned.table_number = number
+    stops = [judgement for judgement in found.judgements if judgement.weight == "stop"]
+    summary = stops[0].text if stops else f"{len(found.marks)} marks"
+    return keep_planned(
+        planned, tank, kept_entries(entries, found.form.kept), document, (summary, bool(stops)), person
+    )
+
+
+@dataclass(frozen=True)
+class Moved:
+    """One mark after the table was revised: as kept and as derived anew, in words, and by how much it moved."""
+
+    key: str
+    label: str
+    old: str
+    new: str
+    level_m: float | None
+    volume_m3: float | None
+    problem: str
+
+
+def moved_marks(tank: Tank, system: System) -> list[Moved]:
+    """Derive a tank's kept marks anew where its table was revised since; empty where it was not."""
+    kept = marks_of(tank)
+    if kept is None or kept.table_number == table_number(tank):
+        return []
+    w = Words(system)
+    found = []
+    old = [Mark(**mark) for mark in kept.document["marks"]]
+    for before, after, problem in rederive(old, table_tank(tank), _chain(tank, system), system):
+        found.append(
+            Moved(
+                before.key,
+                before.label,
+                mark_words(before, w),
+                mark_words(after, w) if after else "",
+                after.level_m - before.level_m if after else None,
+                after.volume_m3 - before.volume_m3 if after else None,
+                problem,
+            )
+        )
+    return found
+
+
+@transaction.atomic
+def save_set(name: str, entries: Mapping[str, str], person: User) -> MarkSet:
+    """Save marks under a name, or save them anew under one that is known.
+
+    Raises
+    ------
+    InputError
+        Without a name or any mark.
+    """
+    name = name.strip()
+    if not name:
+        raise InputError.at("name", "name the set: what kind of tank is it for?")
+    known = {f"marks.{key}" for key in MARKS} | {"fill_rate", "response", "pump"}
+    chosen = {path: text for path, text in entries.items() if path in known and text.strip()}
+    if not any(path.startswith("marks.") for path in chosen):
+        raise InputError.at("entries", "there is no mark in this set yet")
+    saved = MarkSet.objects.filter(name=name).first() or MarkSet(name=name)
+    if saved.pk is None and MarkSet.objects.count() >= _MOST_SETS:
+        raise InputError.at("name", f"there are {_MOST_SETS} sets already: delete one that is not used")
+    saved.entries, saved.made_by = chosen, person
+    saved.save()
+    return saved
+
+
+def mark_document(mark: Mark) -> dict[str, Any]:
+    """Write a mark for the API."""
+    return {
+        "key": mark.key,
+        "label": mark.label,
+        "kind": mark.kind,
+        "level_mm": mark.level_m * 1000,
+        "volume_l": mark.volume_m3 * 1000,
+        "volume_pct": mark.volume_ratio * 100,
+        "signal": mark.signal,
+        "shown": mark.shown,
+    }

@@ -1,0 +1,86 @@
+"""Marks over HTTP: a tank's own, and the sets that are applied to tanks of a kind."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import mixins, viewsets
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from ..core.scaling.marks import MARKS, PUMPS, Mark
+from ..gauges.api import kept_plan
+from ..gauges.present import fields, judgements
+from ..gauges.serializers import KeepPlannedSerializer, PlannedSerializer
+from ..http import checked
+from ..tanks.models import Tank
+from . import marking
+from . import marks_serializers as forms
+from .chain_api import tank_at
+from .models import Marks, MarkSet
+
+
+class MarksView(APIView):
+    """The marks of one tank."""
+
+    def _answer(self, kept: Marks | None, tank: Tank) -> Response:
+        marks = [marking.mark_document(Mark(**mark)) for mark in kept.document["marks"]] if kept else []
+        number = kept.table_number if kept else 0
+        return Response({**kept_plan(kept, tank), "table_number": number, "marks": marks})
+
+    @extend_schema(responses=forms.KeptMarksSerializer, operation_id="tank_marks_read")
+    def get(self, request, pk: int):
+        """Give them as they are kept."""
+        tank = tank_at(pk)
+        return self._answer(marking.marks_of(tank), tank)
+
+    @extend_schema(request=KeepPlannedSerializer, responses=forms.KeptMarksSerializer, operation_id="tank_marks_keep")
+    def put(self, request, pk: int):
+        """Keep them against the newest table."""
+        tank = tank_at(pk)
+        form = checked(KeepPlannedSerializer, request)
+        kept = marking.keep_marks(tank, form["entries"], form["system"], request.user, form["revision"])
+        return self._answer(kept, tank)
+
+    @extend_schema(request=PlannedSerializer, responses=forms.MarksSerializer, operation_id="tank_marks_check")
+    def post(self, request, pk: int):
+        """Place and judge marks as far as they have been typed; nothing is kept."""
+        tank = tank_at(pk)
+        form = checked(PlannedSerializer, request)
+        found = marking.read_tank_marks(tank, form["entries"], form["system"])
+        moved = [
+            {
+                **{key: value for key, value in asdict(one).items() if key not in ("level_m", "volume_m3")},
+                "level_mm": None if one.level_m is None else one.level_m * 1000,
+                "volume_l": None if one.volume_m3 is None else one.volume_m3 * 1000,
+            }
+            for one in marking.moved_marks(tank, form["system"])
+        ]
+        return Response(
+            {
+                "fields_read": fields(found.form),
+                "names": MARKS,
+                "pumps": PUMPS,
+                "marks": [marking.mark_document(mark) for mark in found.marks],
+                "to_brim_min": None if found.to_brim_s is None else found.to_brim_s / 60,
+                "table_number": marking.table_number(tank),
+                "moved": moved,
+                "judgements": judgements(found.judgements),
+            }
+        )
+
+
+class MarkSetViewSet(mixins.ListModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet):
+    """Saved sets of marks."""
+
+    serializer_class = forms.MarkSetSerializer
+    queryset = MarkSet.objects.select_related("made_by")
+    pagination_class = None
+
+    @extend_schema(request=forms.SaveSetSerializer, responses={201: forms.MarkSetSerializer})
+    def create(self, request):
+        """Save marks under a name; a name that is known is saved anew."""
+        form = checked(forms.SaveSetSerializer, request)
+        saved = marking.save_set(form["name"], form["entries"], request.user)
+        return Response(self.get_serializer(saved).data, status=201)

@@ -1,0 +1,175 @@
+"""What can be done with rescalings: worked out, begun as a check list, ticked, and closed into the chain."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from ..core.errors import InputError
+from ..core.scaling.chain import path_of
+from ..core.scaling.chain_form import ChainForm
+from ..core.scaling.chain_settings import FOLLOWING
+from ..core.scaling.rescale import LINKS, Rescale, rescale
+from ..core.units import System
+from ..http import Conflict
+from ..tanks.models import Tank
+from .chains import chain_of, keep_chain, read_tank_chain, scaled_chain
+from .models import Rescaling
+
+
+def _after(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
+    """The chain's entries with the change in them; what follows is left to follow."""
+    kept = chain_of(tank)
+    before = dict(kept.entries) if kept is not None else {}
+    following = {path_of(name) for name in FOLLOWING}
+    links = {path_of(name) for _, names in LINKS.values() for name in names}
+    changes = {path: text for path, text in entries.items() if path in links and text.strip()}
+    # Raw ends that were typed for another card or signal do not stay.
+    if set(changes) & {"signal.kind", "counts.bits"}:
+        before = {path: text for path, text in before.items() if path not in ("counts.low", "counts.high")}
+    return {path: text for path, text in before.items() if path not in following} | changes
+
+
+def read_rescale(
+    tank: Tank, entries: Mapping[str, str], level_m: float, system: System
+) -> tuple[ChainForm, Rescale | None]:
+    """Work out what a change of a tank's kept chain asks for, as far as it has been typed.
+
+    Raises
+    ------
+    InputError
+        If the kept chain is none any more.
+    """
+    old = scaled_chain(tank, system)
+    found = read_tank_chain(tank, _after(tank, entries), system)
+    if found.chain is None:
+        return found, None
+    level = min(max(level_m, 0.0), tank.file.tank.inside_height)
+    return found, rescale(old, found.chain, level, system)
+
+
+def open_rescaling(tank: Tank) -> Rescaling | None:
+    """Return the rescaling of a tank that is under way, or None."""
+    return Rescaling.objects.filter(tank=tank, closed_at__isnull=True).first()
+
+
+@transaction.atomic
+def begin_rescale(
+    tank: Tank, entries: Mapping[str, str], level_m: float, system: System, why: str, person: User, revision: int
+) -> Rescaling:
+    """Begin a rescaling: its check list is kept, the chain stays as it is until the list is done.
+
+    Parameters
+    ----------
+    revision : int
+        The chain's revision that the change began from; 0 where none is kept.
+
+    Raises
+    ------
+    InputError
+        At the fields that are wrong, without a reason, or if nothing changes or another one is open.
+    Conflict
+        If someone else has kept another chain meanwhile.
+    """
+    kept = chain_of(tank)
+    if (kept.revision if kept else 0) != revision:
+        raise Conflict("someone else has kept another chain meanwhile: look at it before you rescale it")
+    if open_rescaling(tank) is not None:
+        raise InputError.at("", "a rescaling of this tank is open already: finish or drop it first")
+    found, asked = read_rescale(tank, entries, level_m, system)
+    found.form.require()
+    assert asked is not None
+    if not why.strip():
+        raise InputError.at("why", "say what was changed: another sensor, another liquid…")
+    if not asked.changes:
+        raise InputError.at("", "nothing changes by this: the chain is set so already")
+    document: dict[str, Any] = {
+        "tasks": [{**asdict(change), "done": False} for change in asked.changes],
+        "level_mm": asked.level_m * 1000,
+        "right": asked.right,
+        "forgotten": asked.forgotten,
+        "rounding_mm": asked.rounding_m * 1000,
+    }
+    rescaling = Rescaling(
+        tank=tank,
+        why=why.strip(),
+        before=dict(kept.entries) if kept else {},
+        after=_after(tank, entries),
+        document={**document, "system": system, "revision": revision},
+        made_by=person,
+    )
+    rescaling.save()
+    return rescaling
+
+
+def _open(rescaling: Rescaling, kept: int) -> Rescaling:
+    rescaling = Rescaling.objects.select_related("tank__site").get(pk=rescaling.pk)
+    if rescaling.closed_at is not None:
+        raise Conflict("this rescaling is closed: it is a record now")
+    if rescaling.kept != kept:
+        raise Conflict("this list was ticked on another device meanwhile: look at it again")
+    return rescaling
+
+
+@transaction.atomic
+def tick(rescaling: Rescaling, index: int, done: bool, kept: int) -> Rescaling:
+    """Tick one line of the list, or take its tick away.
+
+    Raises
+    ------
+    InputError
+        If there is no such line.
+    Conflict
+        If it is closed, or was ticked elsewhere meanwhile.
+    """
+    rescaling = _open(rescaling, kept)
+    tasks = rescaling.document["tasks"]
+    if index >= len(tasks):
+        raise InputError.at("index", f"this list has {len(tasks)} lines")
+    tasks[index]["done"] = done
+    rescaling.kept += 1
+    rescaling.save()
+    return rescaling
+
+
+@transaction.atomic
+def close_rescale(rescaling: Rescaling, kept: int, person: User) -> Rescaling:
+    """Close a rescaling: all is ticked, and the chain is kept as it is set now.
+
+    Raises
+    ------
+    InputError
+        If lines are not ticked, or the chain does not fit the tank any more.
+    Conflict
+        If it is closed, was ticked elsewhere, or the chain was kept anew meanwhile.
+    """
+    rescaling = _open(rescaling, kept)
+    left = [task["path"] for task in rescaling.document["tasks"] if not task["done"]]
+    if left:
+        raise InputError.at("tasks", f"not done yet: {', '.join(left)}")
+    document = rescaling.document
+    keep_chain(rescaling.tank, rescaling.after, document["system"], person, document["revision"])
+    rescaling.closed_at, rescaling.closed_by = timezone.now(), person
+    rescaling.kept += 1
+    rescaling.save()
+    return rescaling
+
+
+@transaction.atomic
+def drop_rescale(rescaling: Rescaling) -> None:
+    """Drop a rescaling that is open.
+
+    Raises
+    ------
+    Conflict
+        If it is closed: a record stays.
+    """
+    rescaling = Rescaling.objects.get(pk=rescaling.pk)
+    if rescaling.closed_at is not None:
+        raise Conflict("this rescaling is closed: a record stays")
+    rescaling.delete()
