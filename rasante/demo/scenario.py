@@ -15,6 +15,10 @@ from ..core.scaling.proof_entries import blank_proof
 from ..core.tanks.chart import guess_mapping
 from ..gauges import services as gauges
 from ..scaling import services as scaling
+from ..scaling.chains import keep_chain, keep_readings, keep_wet_ends
+from ..scaling.device_sheets import keep_found, write_sheet
+from ..scaling.marking import keep_marks, save_set
+from ..scaling.rescales import begin_rescale, tick
 from ..scaling.slopes import keep_slopes
 from ..tanks.charts import grid_of, keep_chart
 from ..tanks.issued import issue_table
@@ -48,6 +52,8 @@ def load() -> bool:
     sites = {site["name"]: Site.objects.create(**site) for site in scenario["sites"]}
     for item in scenario["tanks"]:
         _make(item, sites[item["site"]], people[item["by"]])
+    for one in scenario["mark_sets"]:
+        save_set(one["name"], one["entries"], people[one["by"]])
     return True
 
 
@@ -80,8 +86,34 @@ def _make(item: dict[str, Any], site: Site, person: User) -> None:
         scaling.scale_tank(tank, item["scale"], "metric", item["serial"], person, 0)
     if "slopes" in item:
         keep_slopes(tank, item["slopes"], "metric", person, 0)
+    _follow_chain(tank, item, person)
     if "proof" in item:
         _prove(tank, item["proof"], person)
+
+
+def _follow_chain(tank: Tank, item: dict[str, Any], person: User) -> None:
+    """Set a tank's chain, perhaps more than once, and do what comes after it."""
+    for revision, entries in enumerate(item.get("chain", [])):
+        keep_chain(tank, entries, "metric", person, revision)
+    if "readings" in item:
+        keep_readings(tank, item["readings"], "metric", person, 0)
+    if "wet_ends" in item:
+        keep_wet_ends(tank, item["wet_ends"], "metric", person, 0)
+    if "marks" in item:
+        keep_marks(tank, item["marks"], "metric", person, 0)
+    if "sheet" in item:
+        sheet = write_sheet(tank, "metric", item["sheet"]["note"], person)
+        keys = {one["key"]: one for one in sheet.document["items"]}
+        found = [{**keys[key], "value": value} for key, value in item["sheet"]["found"].items()]
+        rest = [one for key, one in keys.items() if key not in item["sheet"]["found"]]
+        keep_found(sheet, json.dumps({"items": [*rest, *found]}), "", person)
+    if "rescale" in item:
+        change = item["rescale"]
+        level = tank.file.tank.inside_height / 2
+        revision = len(item.get("chain", []))
+        rescaling = begin_rescale(tank, change["entries"], level, "metric", change["why"], person, revision)
+        for index in change["ticked"]:
+            rescaling = tick(rescaling, index, True, rescaling.kept)
 
 
 def _issue(tank: Tank, issue: dict[str, str], person: User) -> None:

@@ -113,6 +113,7 @@ def parting(c: Chain, found: PartingForm, system: System) -> dict[str, Any]:
         "telling": None
         if telling is None
         else {
+            "other": telling.other,
             "station": STATIONS[telling.station],
             "level": w.length(telling.level_m),
             "first": value_text(c, telling.station, telling.first, system),

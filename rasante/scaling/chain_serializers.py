@@ -148,7 +148,9 @@ class ExplanationSerializer(serializers.Serializer):
 
 
 class TellingSerializer(serializers.Serializer):
-    """The reading that would tell the first two explanations apart."""
+    """The reading that would tell the first explanation from another."""
+
+    other = serializers.IntegerField(help_text="Which explanation, counted from 0")
 
     station = serializers.CharField()
     level = serializers.CharField()
@@ -252,6 +254,7 @@ class RescalingSerializer(serializers.ModelSerializer):
     class Meta:
         model = Rescaling
         fields = ["id", "why", "tasks", "right", "forgotten", "kept", "made_at", "made_by", "closed_at", "closed_by"]
+        read_only_fields = fields
 
     def get_tasks(self, rescaling) -> RescaleTaskSerializer(many=True):
         """Give the check list."""
@@ -306,6 +309,7 @@ class DeviceSheetSerializer(serializers.ModelSerializer):
     class Meta:
         model = DeviceSheet
         fields = ["id", "number", "note", "items", "made_at", "made_by"]
+        read_only_fields = fields
 
     def get_items(self, sheet) -> ItemSerializer(many=True):
         """Give its lines."""
@@ -351,6 +355,7 @@ class FoundSheetSerializer(serializers.ModelSerializer):
     class Meta:
         model = FoundSheet
         fields = ["id", "sheet_number", "note", "rows", "made_at", "made_by"]
+        read_only_fields = fields
 
     def get_rows(self, found) -> DifferenceSerializer(many=True):
         """Compare it with its sheet."""

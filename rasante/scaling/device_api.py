@@ -93,6 +93,7 @@ class RescalingViewSet(viewsets.GenericViewSet):
     """Rescalings."""
 
     serializer_class = forms.RescalingSerializer
+    pagination_class = None
     queryset = Rescaling.objects.select_related("tank__site", "made_by", "closed_by")
 
     @extend_schema(request=forms.TickSerializer, responses=forms.RescalingSerializer)
@@ -145,6 +146,7 @@ class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     """Device sheets."""
 
     serializer_class = forms.DeviceSheetSerializer
+    pagination_class = None
     queryset = DeviceSheet.objects.select_related("tank__site", "made_by")
 
     def _name(self, sheet: DeviceSheet, ending: str) -> str:

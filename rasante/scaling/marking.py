@@ -37,7 +37,7 @@ def surroundings_of(tank: Tank) -> Surroundings:
     rods = None
     if model.technology == "rods":
         plan = read_gauge(tank, gauge.entries, "metric")
-        rods = {rod.key: rod.level_m for rod in plan.rods.rods} if plan.rods is not None else None
+        rods = {rod.key: rod.tip_m for rod in plan.rods.rods} if plan.rods is not None else None
     return Surroundings(model.blanking_m, rods)
 
 

@@ -54,7 +54,7 @@ def tilt(page: Page) -> None:
 
 
 def slopes(page: Page) -> None:
-    pane(page, "Header tank", "Slope from readings", "Scale")
+    pane(page, "Header tank", "Slope", "Scale")
     page.get_by_role("region", name="Slopes by school").evaluate("e => e.scrollIntoView({block: 'center'})")
 
 

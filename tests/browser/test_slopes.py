@@ -13,7 +13,7 @@ from .screenshots import pane
 class Slopes(BrowserTest):
     def test_an_offset_is_found_and_goes_into_the_scale(self) -> None:
         page = self.page
-        pane(page, "Slip petrol", "Slope from readings", "Scale")
+        pane(page, "Slip petrol", "Slope", "Scale")
         expect(page.get_by_text("No readings yet")).to_be_visible()
         # 156.25 mm a milliampere, hung 100 mm off the floor.
         for number, (signal, level) in enumerate((("5,6", "350 mm"), ("8.8", "850"), ("12 mA", "1.35 m")), start=1):

@@ -232,6 +232,8 @@ class Judged(TestCase):
 
     def test_a_fault_that_looks_like_a_level_is_told(self) -> None:
         self.assertIn("fault-seen", codes(chain()))
+        # A volume stops at nothing: 3.6 mA shows what an empty tank does.
+        self.assertIn("fault-looks-like-a-level", codes(chain(shown__as="volume")))
         self.assertIn("fault-holds", codes(chain(signal__fault="hold")))
         self.assertIn("fault-looks-like-a-level", codes(chain(signal__kind="v10")))
         # A card that begins at 4 mA and an unsigned register make the fault an empty tank.

@@ -80,7 +80,7 @@ class OneChain(TestCase):
         ratios = {round(e.chains[0].scaled_high / c.scaled_high, 2) for e in found.parting.explanations}
         self.assertIn(0.67, ratios)
         self.assertIn("should be 6 ft and is 4 ft", found.says)
-        self.assertIn("To tell the first two explanations apart, read", found.says)
+        self.assertIn("To tell the first explanation from number", found.says)
         telling = found.parting.telling
         assert telling is not None
         self.assertNotAlmostEqual(telling.first, telling.second)

@@ -160,14 +160,14 @@ def _fault(c: Chain, w: Words) -> list[Judgement]:
         return [Judgement("watch", "fault-holds", text)]
     values = fault_values(c)
     assert values is not None
-    height, taken = c.tank.inside_height, innage_taken(c, values["read"])
+    ends = sorted(run(c, level)["shown"] for level in (0.0, c.tank.inside_height))
     shown = value_text(c, "shown", values["shown"], w.system)
     current = c.signal_kind in ("ma4", "ma0")
     sent = f"{FAULT_CURRENTS[c.signal_fault] * 1000:g} mA" if current else f"a {c.signal_fault} signal"
     if c.signal_kind != "ma4" and c.signal_fault == "low":
         text = f"A broken wire reads like the low end of {SIGNALS[c.signal_kind][0]}: it shows {shown}, like a level."
         return [Judgement("watch", "fault-looks-like-a-level", text)]
-    if -0.002 * height <= taken <= 1.002 * height:
+    if ends[0] <= values["shown"] <= ends[1]:
         text = f"A failed sensor ({sent}) shows {shown}, as a level would: give the screen an error value for it."
         return [Judgement("watch", "fault-looks-like-a-level", text)]
     return [Judgement("good", "fault-seen", f"A failed sensor ({sent}) shows {shown}, which no level does.")]

@@ -21,6 +21,8 @@ from .suspects import Suspect, suspects
 _SOUGHT_COSTS = 4.0
 #: Explanations whose values differ by less than this many standard deviations at every level are one.
 _APART = 1.0
+#: A reading tells two explanations apart where they are this many standard deviations apart.
+_TOLD = 5.0
 #: How many times larger or smaller a sought value may make a span.
 _SPAN_TIMES = 20.0
 MOST_ROWS, MOST_ANSWERS = 10, 8
@@ -50,8 +52,21 @@ class Explanation:
 
 @dataclass(frozen=True)
 class Telling:
-    """A reading that would tell the first two explanations apart: where, at which level, and what each expects."""
+    """A reading that would tell two explanations apart.
 
+    Parameters
+    ----------
+    other : int
+        Which explanation it tells from the first, counted from 0.
+    station : str
+        Where to read.
+    level_m : float
+        At which level [m].
+    first, second : float
+        What the first and the other explanation expect there.
+    """
+
+    other: int
     station: str
     level_m: float
     first: float
@@ -73,7 +88,7 @@ class Parting:
     explanations : tuple of Explanation
         What would explain it, best first; empty if nothing known does.
     telling : Telling or None
-        The reading that would tell the first two apart, if there are two that do about as well.
+        The reading that would tell the first from the next that does about as well and can be told from it.
     """
 
     stretches: tuple[Stretch, ...]
@@ -221,14 +236,18 @@ def find_parting(c: Chain, rows: Sequence[Row], former: Sequence[Chain] = ()) ->
         if set(hops_between(c, s.start, s.end)) & set(hops)
     ]
     explanations, effects = _explain(c, hops, inside, former)
-    telling = None
-    if len(explanations) > 1 and explanations[1].score - explanations[0].score < _SOUGHT_COSTS + 2:
-        first, second = (e.chains[0] for e in explanations[:2])
+    return Parting(tuple(stretches), judged, hops, tuple(explanations), _tell(explanations, effects))
+
+
+def _tell(explanations: Sequence[Explanation], effects: _Effects) -> Telling | None:
+    """Find the reading that tells the first explanation from the next that does about as well."""
+    for other, explanation in enumerate(explanations[1:], start=1):
+        first, second = explanations[0].chains[0], explanation.chains[0]
         gap, place = effects.apart(first, second)
-        if place is not None and gap > _APART:
+        if explanation.score - explanations[0].score < _SOUGHT_COSTS + 2 and place is not None and gap > _TOLD:
             values = (effects.of[id(first)][place], effects.of[id(second)][place])
-            telling = Telling(place[0], place[1], *values)
-    return Parting(tuple(stretches), judged, hops, tuple(explanations), telling)
+            return Telling(other, place[0], place[1], *values)
+    return None
 
 
 def _explain(

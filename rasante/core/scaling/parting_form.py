@@ -163,8 +163,8 @@ def _says(c: Chain, rows: Sequence[Mapping[str, float]], parting: Parting, w: Wo
         if values[0] == values[1]:
             return text
         text += (
-            f" To tell the first two explanations apart, read {STATIONS[t.station].lower()} at a level of "
-            f"{w.length(t.level_m)}: {values[0]} for the first, {values[1]} for the second."
+            f" To tell the first explanation from number {t.other + 1}, read {STATIONS[t.station].lower()} at a "
+            f"level of {w.length(t.level_m)}: {values[0]} for the first, {values[1]} for the other."
         )
     elif len(parting.explanations[0].suspects) > 1:
         text += " No reading can tell the settings of the first explanation apart: look at the settings themselves."

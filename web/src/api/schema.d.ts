@@ -421,23 +421,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rescalings/{id}/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** @description Drop one that is open. */
-        delete: operations["rescalings_destroy"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/rescalings/{id}/close/": {
         parameters: {
             query?: never;
@@ -449,6 +432,23 @@ export interface paths {
         put?: never;
         /** @description Close one whose list is done: the chain is kept as it is set now. */
         post: operations["rescalings_close_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rescalings/{id}/drop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Drop one that is open: nothing was changed by it. */
+        post: operations["rescalings_drop_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1702,9 +1702,8 @@ export interface components {
         /** @description A device sheet as it was written. */
         DeviceSheet: {
             readonly id: number;
-            /** Format: int64 */
-            number: number;
-            note?: string;
+            readonly number: number;
+            readonly note: string;
             readonly items: components["schemas"]["Item"][];
             /** Format: date-time */
             readonly made_at: string;
@@ -1902,7 +1901,7 @@ export interface components {
         FoundSheet: {
             readonly id: number;
             sheet_number: number;
-            note?: string;
+            readonly note: string;
             readonly rows: components["schemas"]["Difference"][];
             /** Format: date-time */
             readonly made_at: string;
@@ -2491,21 +2490,6 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Chart"][];
         };
-        PaginatedFoundSheetList: {
-            /** @example 123 */
-            count: number;
-            /**
-             * Format: uri
-             * @example http://api.example.org/accounts/?page=4
-             */
-            next?: string | null;
-            /**
-             * Format: uri
-             * @example http://api.example.org/accounts/?page=2
-             */
-            previous?: string | null;
-            results: components["schemas"]["FoundSheet"][];
-        };
         PaginatedIssuedTableList: {
             /** @example 123 */
             count: number;
@@ -2857,18 +2841,17 @@ export interface components {
         /** @description A rescaling: a check list while it is open, then a record. */
         Rescaling: {
             readonly id: number;
-            why: string;
+            readonly why: string;
             readonly tasks: components["schemas"]["RescaleTask"][];
             right: string;
             forgotten: string;
-            /** Format: int64 */
-            kept?: number;
+            readonly kept: number;
             /** Format: date-time */
             readonly made_at: string;
             /** @description Name who began it. */
             readonly made_by: string;
             /** Format: date-time */
-            closed_at?: string | null;
+            readonly closed_at: string | null;
             /** @description Name who closed it. */
             readonly closed_by: string;
         };
@@ -3288,8 +3271,10 @@ export interface components {
             works: string;
             caution: string;
         };
-        /** @description The reading that would tell the first two explanations apart. */
+        /** @description The reading that would tell the first explanation from another. */
         Telling: {
+            /** @description Which explanation, counted from 0 */
+            other: number;
             station: string;
             level: string;
             first: string;
@@ -3764,12 +3749,7 @@ export interface operations {
     };
     device_sheet_found: {
         parameters: {
-            query?: {
-                /** @description A page number within the paginated result set. */
-                page?: number;
-                /** @description Number of results to return per page. */
-                page_size?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 /** @description A unique integer value identifying this device sheet. */
@@ -3784,7 +3764,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaginatedFoundSheetList"];
+                    "application/json": components["schemas"]["FoundSheet"][];
                 };
             };
         };
@@ -4404,27 +4384,6 @@ export interface operations {
             };
         };
     };
-    rescalings_destroy: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description A unique integer value identifying this rescaling. */
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     rescalings_close_create: {
         parameters: {
             query?: never;
@@ -4448,6 +4407,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Rescaling"];
                 };
+            };
+        };
+    };
+    rescalings_drop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this rescaling. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -7,6 +7,7 @@ import { levelOf } from "../scaling/curve";
 import { extent, pathOf, topAt } from "./geometry";
 import { GaugeMark } from "./GaugeMark";
 import { LimitFlags } from "./LimitFlags";
+import { MarkFlags } from "./MarkFlags";
 import { LiquidPatterns } from "./patterns";
 import { type PortMark, Ports } from "./Ports";
 import { Ruler } from "./Rulers";
@@ -25,6 +26,8 @@ interface Props {
   curve?: Curve;
   /** The gauge as it is kept, if one is. */
   gauge?: Schema["DrawnGauge"] | null;
+  /** The marks that are kept, if any are. */
+  marks?: Schema["Mark"][];
   onMove?: (innageMm: number) => void;
   onNudge?: (steps: number) => void;
   /** The most height the drawing may take, in pixels. */
@@ -117,6 +120,14 @@ export function Section(props: Props) {
               limits={limits}
               topMm={drawing.inside_height_mm}
               x={x0 + 2}
+              y={y}
+              line={levelMm === undefined ? undefined : y(levelMm)}
+            />
+          )}
+          {props.marks && (
+            <MarkFlags
+              marks={props.marks}
+              x={x1 - 2}
               y={y}
               line={levelMm === undefined ? undefined : y(levelMm)}
             />

@@ -1,11 +1,11 @@
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema } from "../api/client";
-import { clock, day, useDraft } from "../frame/draft";
+import { useDraft } from "../frame/draft";
 import { ChoiceField, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
-import { KeepBar } from "../frame/KeepBar";
 import { type Calls, rowNumbers, usePlan, withoutRow } from "../frame/plan";
+import { PlanBar } from "../frame/PlanBar";
 import { Scroll } from "../frame/Scroll";
 import { places, useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
@@ -30,7 +30,6 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
   if (!plan) return <p>Opening…</p>;
   const { form, reading } = plan;
   const rows = rowNumbers(form.entries, "readings");
-  const wrong = reading?.fields_read.some((field) => field.state === "wrong") ?? false;
   const unit = UNITS[reading?.signal ?? "ma"] ?? "";
   const chosen = reading?.slopes.find((slope) => slope.school === form.entries["choice"]);
   const fit = reading?.slopes.find((slope) => slope.school === "fit");
@@ -51,26 +50,10 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
   };
   return (
     <>
-      <KeepBar
+      <PlanBar
+        plan={plan}
         action="Keep these readings"
-        changed={plan.changed || plan.kept.stale}
-        ready={!plan.keep.pending && reading !== undefined && !wrong}
-        error={plan.keep.error}
-        kept={
-          plan.kept.revision
-            ? `Kept, revision ${plan.kept.revision}, ${plan.kept.changed_at ? day(plan.kept.changed_at) : ""}.`
-            : "No readings yet: type what the signal was at levels that were dipped."
-        }
-        waiting={
-          plan.changed ? (
-            <>Changed {plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.</>
-          ) : (
-            "The tank was surveyed again since: look at it and keep it again."
-          )
-        }
-        onKeep={plan.keep.run}
-        onDiscard={plan.changed ? plan.draft.discard : undefined}
-        onUndo={plan.draft.undo}
+        nothing="No readings yet: type what the signal was at levels that were dipped."
       />
       <div className="facts">
         <ChoiceField

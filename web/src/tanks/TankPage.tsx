@@ -14,6 +14,7 @@ import { useKeys } from "../frame/keys";
 import { STATE_SHAPES, STATIONS, type StationKey } from "../frame/stations";
 import { LineProvider, useCurve, useLine } from "../scaling/line";
 import { LineReadouts } from "../scaling/LineReadouts";
+import { useKeptMarks } from "../scaling/marks";
 import { ShownShape, useShownShape } from "./shown";
 import { portMarks, type Tank, useKeptGauge, useStations, useTank } from "./tank";
 
@@ -27,7 +28,7 @@ const PAGES = {
 };
 
 /** The stations at which a phone's room goes to the work: the section is folded away there. */
-const FOLDED: StationKey[] = ["gauge", "wiring", "prove"];
+const FOLDED: StationKey[] = ["gauge", "wiring", "scale", "prove"];
 
 function isStation(key: string | undefined): key is StationKey {
   return STATIONS.some((station) => station.key === key);
@@ -102,6 +103,7 @@ function TankSection({ tank }: { tank: Tank }) {
   const { line, curve, move, nudge } = useLine();
   const { shown } = useShownShape();
   const { data: kept } = useKeptGauge(tank.id);
+  const { data: marks } = useKeptMarks(tank.id);
   const ports = portMarks(tank.ports, tank.port_positions_mm);
   if (shown)
     return (
@@ -131,6 +133,7 @@ function TankSection({ tank }: { tank: Tank }) {
       levelMm={line.innage_mm}
       volumeL={line.volume_l}
       gauge={kept?.drawn}
+      marks={marks?.marks}
       curve={curve}
       onMove={move}
       onNudge={nudge}

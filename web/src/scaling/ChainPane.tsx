@@ -1,0 +1,160 @@
+import { Fragment, useState } from "react";
+
+import { api, ask, type Schema } from "../api/client";
+import type { FormState } from "../frame/FormField";
+import { TextField } from "../frame/FormField";
+import { Judgements } from "../frame/Judgements";
+import { useLatest } from "../frame/latest";
+import { PlanBar } from "../frame/PlanBar";
+import { usePlan } from "../frame/plan";
+import { SettingField } from "../frame/SettingField";
+import { useUnits } from "../frame/units";
+import type { Tank } from "../tanks/tank";
+import { CHAIN, type ChainReading } from "./chain";
+import { ChainExtras } from "./ChainExtras";
+import { useLine } from "./line";
+
+type Stop = Schema["Stop"];
+
+/** The whole chain from the liquid to the screen, hop by hop, read at the line. */
+export function ChainPane({ tank }: { tank: Tank }) {
+  const plan = usePlan(tank.id, "chain", CHAIN);
+  const { line } = useLine();
+  const { system } = useUnits();
+  const [meter, setMeter] = useState({ meter_unit: "mm" as Schema["MeterUnitEnum"], meter_digits: 4 });
+  const answer = useLatest(
+    plan ? { entries: plan.form.entries, system, innage_mm: line.innage_mm, ...meter } : null,
+    (body) => ask(api.POST("/api/tanks/{id}/chain/line/", { params: { path: { id: tank.id } }, body })),
+  );
+  if (!plan) return <p>Opening…</p>;
+  const { form, reading } = plan;
+  const read = answer?.line ?? null;
+  return (
+    <>
+      <PlanBar
+        plan={plan}
+        action="Keep this chain"
+        nothing="Not kept yet: it stands as the tank's gauge and scale have it. Open a hop to say how its device is set."
+      />
+      {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} />}
+      {reading && <Judgements list={reading.judgements} />}
+      {read && <ChainExtras read={read} meter={meter} onMeter={setMeter} />}
+      {reading && (
+        <p className="text-quiet pane-words">
+          {reading.table_number
+            ? `Volumes come from issued table ${reading.table_number}.`
+            : "Volumes come from the survey: no table is issued yet."}
+        </p>
+      )}
+    </>
+  );
+}
+
+interface LadderProps {
+  form: FormState;
+  reading: ChainReading;
+  stops: Stop[];
+}
+
+/** The hops down the page, each with the value that it gives at the line; one of them open for its settings. */
+function Ladder({ form, reading, stops }: LadderProps) {
+  const [open, setOpen] = useState<string | null>(null);
+  const at = new Map(stops.map((stop) => [stop.station as string, stop]));
+  const hops = Object.entries(reading.hops).filter(([hop]) =>
+    reading.settings.some((setting) => setting.hop === hop),
+  );
+  const wrong = reading.fields_read.filter((field) => field.state === "wrong").map((field) => field.path);
+  const level = at.get("level");
+  return (
+    <table className="ladder">
+      <caption className="visually-hidden">The chain at the line</caption>
+      <thead>
+        <tr>
+          <th scope="col">Hop</th>
+          <th scope="col">At the line</th>
+          <th scope="col">± so far, k = 2</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr className="rung">
+          <td>
+            <span className="rung-name">The liquid</span>
+            <span className="rung-station">Level</span>
+          </td>
+          <td className="mono rung-value">{level?.text ?? "…"}</td>
+          <td />
+        </tr>
+        {hops.map(([hop, name]) => {
+          const settings = reading.settings.filter((setting) => setting.hop === hop);
+          const stop = at.get(hop);
+          const bad = settings.some((setting) => wrong.includes(setting.path));
+          const here = open === hop || bad;
+          return (
+            <Fragment key={hop}>
+              <tr className="rung">
+                <td>
+                  <button
+                    type="button"
+                    className="rung-open"
+                    aria-expanded={here}
+                    onClick={() => setOpen(open === hop ? null : hop)}
+                  >
+                    <span className="rung-name">{name}</span>
+                    <span className="rung-station">{stop?.label ?? ""}</span>
+                  </button>
+                </td>
+                <td className="rung-value">
+                  <span className="mono">{stop?.text ?? "…"}</span>
+                  {stop && <StepWords stop={stop} />}
+                </td>
+                <td className="mono rung-unsure">{stop && <Unsure stop={stop} />}</td>
+              </tr>
+              {here && (
+                <tr className="rung-settings">
+                  <td colSpan={3}>
+                    <div className="facts">
+                      {settings.map((setting) => (
+                        <SettingField key={setting.path} form={form} setting={setting} />
+                      ))}
+                      {hop === "shown" && (
+                        <TextField
+                          form={form}
+                          path="shown.points"
+                          label="Points it holds of the table"
+                          usual="0"
+                          hint="0: the whole table"
+                        />
+                      )}
+                    </div>
+                  </td>
+                </tr>
+              )}
+            </Fragment>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+function StepWords({ stop }: { stop: Stop }) {
+  const units = useUnits();
+  if (!stop.words && stop.step_mm === null) return null;
+  return (
+    <span className="rung-step">
+      {stop.words && `${stop.words}${stop.step_mm === null ? "" : "; "}`}
+      {stop.step_mm !== null &&
+        `one step ${units.text("length", stop.step_mm)}, ${units.text("volume", stop.step_l ?? 0)}`}
+    </span>
+  );
+}
+
+function Unsure({ stop }: { stop: Stop }) {
+  const units = useUnits();
+  return (
+    <>
+      ± {units.text("length", stop.u95_mm)}
+      <span className="rung-step">± {units.text("volume", stop.u95_l)}</span>
+    </>
+  );
+}

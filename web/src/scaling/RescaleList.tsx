@@ -1,0 +1,87 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import Button from "react-bootstrap/Button";
+
+import { api, ask, type Schema, wordsOf } from "../api/client";
+import { day } from "../frame/draft";
+import type { Tank } from "../tanks/tank";
+
+interface Props {
+  tank: Tank;
+  rescaling: Schema["Rescaling"];
+}
+
+/** The check list of a rescaling that is under way. */
+export function RescaleList({ tank, rescaling }: Props) {
+  const queries = useQueryClient();
+  const path = { params: { path: { id: rescaling.id } } };
+  const renew = async () => {
+    await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+    await queries.invalidateQueries({ queryKey: ["board"] });
+  };
+  const tick = useMutation({
+    mutationFn: (body: { index: number; done: boolean }) =>
+      ask(api.POST("/api/rescalings/{id}/tick/", { ...path, body: { ...body, kept: rescaling.kept } })),
+    onSettled: renew,
+  });
+  const close = useMutation({
+    mutationFn: () =>
+      ask(api.POST("/api/rescalings/{id}/close/", { ...path, body: { kept: rescaling.kept } })),
+    onSuccess: renew,
+  });
+  const drop = useMutation({
+    mutationFn: () => ask(api.POST("/api/rescalings/{id}/drop/", path)),
+    onSuccess: renew,
+  });
+  const left = rescaling.tasks.filter((task) => !task.done).length;
+  const error = tick.error ?? close.error ?? drop.error;
+  return (
+    <>
+      <h2>
+        {rescaling.why}: {left ? `${left} of ${rescaling.tasks.length} to do` : "all is ticked"}
+      </h2>
+      <p className="text-quiet pane-words">
+        Begun {day(rescaling.made_at)} by {rescaling.made_by}. Until all is done the screen shows{" "}
+        <span className="mono">{rescaling.forgotten}</span> for{" "}
+        <span className="mono">{rescaling.right}</span>: put control in manual and tell the operator first.
+      </p>
+      <ol className="rescale-list">
+        {rescaling.tasks.map((task, index) => (
+          <li key={task.path}>
+            <label className="tick">
+              <input
+                type="checkbox"
+                checked={task.done}
+                disabled={tick.isPending}
+                onChange={(event) => tick.mutate({ index, done: event.target.checked })}
+              />
+              <span>
+                {task.hop}: {task.label.toLowerCase()}{" "}
+                <b className="mono">
+                  {task.old} → {task.new}
+                </b>
+                {!task.chosen && (
+                  <span className="form-says">
+                    Forgotten, the screen shows {task.forgotten} at that level.
+                  </span>
+                )}
+              </span>
+            </label>
+          </li>
+        ))}
+      </ol>
+      <p>
+        <Button disabled={left > 0 || close.isPending} onClick={() => close.mutate()}>
+          Close it, and keep the chain so
+        </Button>{" "}
+        <Button variant="outline-secondary" disabled={drop.isPending} onClick={() => drop.mutate()}>
+          Drop it: nothing was changed
+        </Button>
+      </p>
+      {error && (
+        <p role="alert" className="problem">
+          {wordsOf(error)}
+        </p>
+      )}
+    </>
+  );
+}

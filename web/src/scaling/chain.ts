@@ -1,0 +1,33 @@
+import { api, ask, type Schema } from "../api/client";
+import type { Calls } from "../frame/plan";
+
+export type ChainReading = Schema["ChainReading"];
+export type ChainLine = Schema["ChainLine"];
+
+/** How the scaling chain of a tank is read, judged and kept. */
+export const CHAIN: Calls<ChainReading> = {
+  read: (id) => ask(api.GET("/api/tanks/{id}/chain/", { params: { path: { id } } })),
+  check: (id, body) => ask(api.POST("/api/tanks/{id}/chain/", { params: { path: { id } }, body })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/chain/", { params: { path: { id } }, body })),
+};
+
+/** The same of the readings along it. */
+export const PARTING: Calls<Schema["Parting"]> = {
+  read: (id) => ask(api.GET("/api/tanks/{id}/parting/", { params: { path: { id } } })),
+  check: (id, body) => ask(api.POST("/api/tanks/{id}/parting/", { params: { path: { id } }, body })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/parting/", { params: { path: { id } }, body })),
+};
+
+/** The same of a tank's marks. */
+export const MARKS: Calls<Schema["Marks"]> = {
+  read: (id) => ask(api.GET("/api/tanks/{id}/marks/", { params: { path: { id } } })),
+  check: (id, body) => ask(api.POST("/api/tanks/{id}/marks/", { params: { path: { id } }, body })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/marks/", { params: { path: { id } }, body })),
+};
+
+/** The same of a probe's wet ends. */
+export const WET_ENDS: Calls<Schema["WetEnds"]> = {
+  read: (id) => ask(api.GET("/api/tanks/{id}/wet-ends/", { params: { path: { id } } })),
+  check: (id, body) => ask(api.POST("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
+};
