@@ -58,6 +58,7 @@ def line(found: ChainLine) -> dict[str, Any]:
             for trap in found.trap
         ],
         "fault": [{"label": label, "text": text} for label, text in found.fault],
+        "beyond": [{"label": label, "text": text} for label, text in found.beyond],
     }
 
 

@@ -102,6 +102,7 @@ class ChainLineSerializer(serializers.Serializer):
     u95_l = serializers.FloatField()
     trap = TrapSerializer(many=True)
     fault = LabelledSerializer(many=True)
+    beyond = LabelledSerializer(many=True)
     meter = MeterEndsSerializer(allow_null=True)
     meter_problem = serializers.CharField()
 

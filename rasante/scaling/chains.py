@@ -21,6 +21,7 @@ from ..core.scaling.wet_ends import ENDS as WET_ENDS
 from ..core.scaling.wet_ends import WetEnds as CoreWetEnds
 from ..core.scaling.wet_ends import read_wet_ends
 from ..core.tanks.tank import Tank as CoreTank
+from ..core.tanks.tank_file import TankFile
 from ..core.units import System, Words, with_unit
 from ..gauges.services import gauge_of, keep_planned, kept_entries, renew
 from ..tanks.models import IssuedTable, Tank, checked
@@ -41,18 +42,25 @@ def table_tank(tank: Tank) -> CoreTank:
     return tank.file.tank if issued is None else checked(issued.document).tank
 
 
-def start_of(tank: Tank, system: System) -> dict[str, str]:
+def start_of(tank: Tank, file: TankFile, system: System) -> dict[str, str]:
     """What a tank's product, gauge and scale say of its chain."""
     gauge = gauge_of(tank)
     model = check_model(gauge.document["model"]) if gauge is not None and gauge.document.get("model") else None
     output = gauge.document.get("output", "") if gauge is not None else ""
     scaled = Transmitter.objects.filter(tank=tank).first()
-    return chain_start(tank.file, model, output, scaled.scaled if scaled else None, system)
+    return chain_start(file, model, output, scaled.scaled if scaled else None, system)
 
 
 def read_tank_chain(tank: Tank, entries: Mapping[str, str], system: System) -> ChainForm:
     """Read a tank's chain as far as it has been typed."""
-    return read_chain(entries, tank.file, table_tank(tank), start_of(tank, system), system)
+    return read_chain_on(tank, entries, tank.file, table_tank(tank), system)
+
+
+def read_chain_on(
+    tank: Tank, entries: Mapping[str, str], file: TankFile, table: CoreTank, system: System
+) -> ChainForm:
+    """Read a tank's chain on another survey or table of it than the newest."""
+    return read_chain(entries, file, table, start_of(tank, file, system), system)
 
 
 def chain_of(tank: Tank) -> ScalingChain | None:

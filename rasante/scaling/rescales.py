@@ -11,14 +11,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from ..core.errors import InputError
-from ..core.scaling.chain import path_of
+from ..core.scaling.chain import Chain, path_of
 from ..core.scaling.chain_form import ChainForm
 from ..core.scaling.chain_settings import FOLLOWING
 from ..core.scaling.rescale import LINKS, Rescale, rescale
 from ..core.units import System
 from ..http import Conflict
-from ..tanks.models import Tank
-from .chains import chain_of, keep_chain, read_tank_chain, scaled_chain
+from ..tanks.models import Tank, checked
+from .chains import chain_of, keep_chain, read_chain_on, read_tank_chain, scaled_chain
 from .models import Rescaling
 
 
@@ -35,6 +35,25 @@ def _after(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
     return {path: text for path, text in before.items() if path not in following} | changes
 
 
+def chain_as_set(tank: Tank, system: System) -> Chain:
+    """The kept chain on the tank as it was surveyed when the chain was kept, so that a survey since is a change too.
+
+    Raises
+    ------
+    InputError
+        If neither that tank nor today's makes a chain of it.
+    """
+    kept = chain_of(tank)
+    if kept is not None and kept.tank_revision != tank.revision:
+        then = tank.history.filter(revision=kept.tank_revision).order_by("-history_date").first()
+        if then is not None:
+            file = checked(then.document)
+            found = read_chain_on(tank, kept.entries, file, file.tank, system)
+            if found.chain is not None:
+                return found.chain
+    return scaled_chain(tank, system)
+
+
 def read_rescale(
     tank: Tank, entries: Mapping[str, str], level_m: float, system: System
 ) -> tuple[ChainForm, Rescale | None]:
@@ -45,7 +64,7 @@ def read_rescale(
     InputError
         If the kept chain is none any more.
     """
-    old = scaled_chain(tank, system)
+    old = chain_as_set(tank, system)
     found = read_tank_chain(tank, _after(tank, entries), system)
     if found.chain is None:
         return found, None

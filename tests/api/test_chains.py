@@ -152,6 +152,17 @@ class Rescales(ChainTest):
         with self.assertRaises(InputError):
             rescaling.save()
 
+    def test_a_survey_since_is_a_change_too(self) -> None:
+        self.keep("chain", {**CHAIN, "shown.takes": "percent", "scaled.unit": "pct"})
+        higher = {**self.tank.entries, "shape.diameter_mm": "2500 mm"}
+        facts = {"notes": "", "ports": []}
+        resurvey_tank(self.tank, higher, "metric", self.technician, facts, self.tank.revision)
+        changes = {one["path"]: one for one in self.check("rescale", {}, innage_mm=1200)["rescale"]["changes"]}
+        self.assertEqual(
+            (changes["tank.inside_height"]["old"], changes["tank.inside_height"]["new"]), ("2400 mm", "2500 mm")
+        )
+        self.assertFalse(changes["shown.height"]["chosen"])
+
     def test_one_that_is_open_can_be_dropped(self) -> None:
         self.keep("chain", CHAIN)
         begun = self.begin().json()

@@ -9,6 +9,7 @@ from unittest import TestCase
 
 import iapws
 import numpy as np
+from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -24,6 +25,7 @@ from rasante.core.scaling.transmitter import Transmitter
 from rasante.core.units import UNITS, read_quantity
 
 from .chain_cases import chain, file_of, random_chain, readings
+from .gauge_cases import lying, upright
 
 WELL = {
     "sensor__quantity": "pressure", "sensor__high": "15 psi", "scaled__unit": "ft", "scaled__decimals": "1",
@@ -150,6 +152,22 @@ class TheTradesFigures(TestCase):
         self.assertAlmostEqual(read_quantity("2 mH2O", "pressure"), 19613.3, 6)
         self.assertAlmostEqual(read_quantity("1 inH₂O", "pressure"), 249.0889, 4)
 
+    def test_the_products_density_follows_its_temperature(self) -> None:
+        def density(tank: str, product: str, celsius: str) -> float:
+            file = lying(product) if tank == "lying" else upright(product)
+            entries = {"sensor.quantity": "pressure", "liquid.temperature": celsius}
+            found = read_chain(entries, file, file.tank, chain_start(file, None, "", None, "metric"), "metric")
+            assert found.chain is not None, found.form.problems
+            return found.chain.liquid_density
+
+        for celsius in (4.0, 20.0, 60.0):
+            by_if97 = iapws.IAPWS97(T=celsius + 273.15, P=0.101325).rho
+            self.assertAlmostEqual(density("upright", "water", f"{celsius} °C"), by_if97, 1)
+        # ASTM D1250 (1980), generalized products: 840 kg/m³ at 15 °C has a factor of 0.9915 at 25 °C, by hand.
+        self.assertAlmostEqual(density("lying", "diesel", "25 °C"), 840 * 0.9915, 1)
+        propane = PropsSI("D", "T", 293.15, "Q", 0, "n-Propane")
+        self.assertAlmostEqual(density("lying", "propane", "20 °C"), propane, 1)
+
     def test_water_weighs_what_the_standard_says(self) -> None:
         start = chain_start(file_of("upright"), None, "", None, "metric")
         density = float(start["liquid.density"].split()[0])
@@ -235,6 +253,16 @@ class Judged(TestCase):
         # A volume stops at nothing: 3.6 mA shows what an empty tank does.
         self.assertIn("fault-looks-like-a-level", codes(chain(shown__as="volume")))
         self.assertIn("fault-holds", codes(chain(signal__fault="hold")))
+        self.assertIn("fault-holds", codes(chain(shown__error="hold")))
+        told = chain(shown__as="volume", shown__error="flag")
+        # NAMUR NE 43, from memory: at or below 3.6 mA, at or above 21.0 mA it is a fault.
+        self.assertEqual((told.shown_below, told.shown_above), (0.0036, 0.0210))
+        self.assertIn("fault-seen", codes(told))
+        self.assertIn("fault-overlaps", codes(replace(told, shown_below=0.0039)))
+        self.assertIn("fault-looks-like-a-level", codes(replace(told, shown_below=0.0030)))
+        line = read_chain_line(told, file_of("upright"), 1.0, "metric")
+        self.assertEqual(line.fault[-1], ("Shown", "an error"))
+        self.assertEqual([text for text, _ in line.beyond], ["3.8 mA", "20.5 mA"])
         self.assertIn("fault-looks-like-a-level", codes(chain(signal__kind="v10")))
         # A card that begins at 4 mA and an unsigned register make the fault an empty tank.
         self.assertIn("fault-looks-like-a-level", codes(chain(counts__low="0", counts__over="ends")))

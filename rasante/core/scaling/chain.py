@@ -27,6 +27,17 @@ SIGNALS: dict[str, tuple[str, str, tuple[float, float], tuple[float, float]]] = 
     "digital": ("Digital, no signal to convert", "", (0.0, 1.0), (0.0, 1.0)),
 }
 FAULTS: dict[str, str] = {"low": "goes low (3.6 mA)", "high": "goes high (21.0 mA)", "hold": "holds its last value"}
+#: Signals at and beyond which a reader takes the sensor for failed, where it looks at all. 4–20 mA by NAMUR NE 43,
+#: from memory; the others are common practice.
+TAKEN_FOR_FAULT: dict[str, tuple[float, float]] = {
+    "ma4": (0.0036, 0.0210), "ma0": (-0.001, 0.0210), "v10": (-0.5, 10.5), "v15": (0.9, 5.25), "v5": (-0.25, 5.25),
+    "mv": (-0.1, 1.1), "digital": (-1.0, 2.0),
+}  # fmt: skip
+ERRORS: dict[str, str] = {
+    "none": "shows what comes of it",
+    "flag": "shows an error",
+    "hold": "holds the last value",
+}
 OVER: dict[str, str] = {
     "clip": "stop at the card's own ends",
     "ends": "stop at the scaled ends",
@@ -110,6 +121,8 @@ class Chain:
         Places it keeps (−1: all), and the most digits it has (0: any).
     register_type, register_order, register_multiplier, register_offset
         How the number is written: register = number × multiplier + offset.
+    register_address : str
+        Where it stands, as its device names it.
     read_type, read_order, read_multiplier, read_offset
         How the far end reads it.
     shown_takes, shown_from : str
@@ -120,6 +133,10 @@ class Chain:
         Density that it works with [kg/m³]; height of its hundred per cent [m].
     shown_as, shown_unit, shown_decimals
         What it shows, of `SHOWS`, in which unit, to how many places.
+    shown_error : str
+        What it does with a failed sensor's signal, of `ERRORS`.
+    shown_below, shown_above : float
+        Signals at and beyond which the sensor is taken for failed.
     filter_time : float
         Time constant of all filters together [s].
     """
@@ -160,6 +177,7 @@ class Chain:
     register_order: str
     register_multiplier: float
     register_offset: float
+    register_address: str
     read_type: str
     read_order: str
     read_multiplier: float
@@ -172,6 +190,9 @@ class Chain:
     shown_as: str
     shown_unit: str
     shown_decimals: int
+    shown_error: str
+    shown_below: float
+    shown_above: float
     filter_time: float
 
     @property

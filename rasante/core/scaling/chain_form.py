@@ -35,6 +35,7 @@ _USUAL: dict[str, Any] = {
     "signal_kind": "ma4", "signal_ratio": 0.010, "signal_fault": "low", "counts_bits": 15, "counts_over": "clip",
     "counts_accuracy": 0.001, "scaled_unit": "mm", "scaled_decimals": 0, "scaled_rounding": "round",
     "scaled_digits": 0, "register_type": "int16", "register_order": "ABCD", "register_offset": 0.0,
+    "register_address": "", "shown_error": "none",
     "shown_takes": "level", "shown_as": "level", "shown_unit": "mm", "shown_decimals": 0, "filter_time": 0.0,
 }  # fmt: skip
 
@@ -132,6 +133,8 @@ def _read(form: Form, setting: Setting, values: Mapping[str, Any], usual: Any) -
     if setting.kind == "choice":
         return form.choice(path, setting.options, usual)
     kind = setting.kind
+    if kind == "label":
+        return form.text(path, 40)
     found: float | None
     if kind == "sensed":
         kind = {"pressure": "pressure", "counts": "number", "time": "milli"}.get(values["sensor_quantity"], "length")
@@ -166,7 +169,8 @@ def read_chain(
     Parameters
     ----------
     entries : mapping of str to str
-        Settings by their paths (``sensor.low``), and ``shown.points``, how many points the device holds.
+        Settings by their paths (``sensor.low``); ``shown.points``, how many points the device holds; and
+        ``liquid.temperature``, by which the product's density is taken where none is typed.
     file : TankFile
         The tank as surveyed.
     table : Tank
@@ -183,6 +187,7 @@ def read_chain(
     """
     typed = {path: text for path, text in entries.items() if text.strip()}
     form = Form({**_suited(typed, start), **typed}, system)
+    _weigh(form, file, typed)
     values: dict[str, Any] = {}
     usual: dict[str, Any] = {
         **_USUAL,
@@ -215,6 +220,17 @@ def read_chain(
         for name in asked(chain)
     }
     return ChainForm(form, chain, known)
+
+
+def _weigh(form: Form, file: TankFile, typed: Mapping[str, str]) -> None:
+    """Take the product's density at the temperature that is typed, where no density is."""
+    celsius = form.odd("liquid.temperature", "temperature", -60.0, 150.0)
+    if celsius is None or "liquid.density" in typed:
+        return
+    try:
+        form.entries = {**form.entries, "liquid.density": f"{density_at(file.product, celsius):.6g} kg/m³"}
+    except InputError as error:
+        form.blame("liquid.temperature", error.problems[0].what)
 
 
 def _usual(name: str, usual: Mapping[str, Any], values: Mapping[str, Any], file: TankFile) -> Any:

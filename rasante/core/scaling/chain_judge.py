@@ -6,7 +6,7 @@ from ..judgement import Judgement
 from ..units import System, Words
 from . import registers
 from .chain import SIGNALS, Chain, path_of
-from .chain_line import FAULT_CURRENTS, fault_values, places_text, slopes_at, steps_at, value_text
+from .chain_line import FAULT_CURRENTS, fault_is_told, fault_values, places_text, slopes_at, steps_at, value_text
 from .chain_settings import FOLLOWING, SETTINGS, asked, settle, text_of
 from .hops import innage_taken, level_from, run, sensed
 
@@ -153,24 +153,37 @@ def _fault(c: Chain, w: Words) -> list[Judgement]:
     """Whether a lost echo or a failed sensor looks like a level."""
     if c.digital:
         return []
-    if c.signal_fault == "hold":
-        text = (
-            "On a fault the sensor holds its last value: a lost echo looks like a still tank. Show the reading's age."
-        )
+    if "hold" in (c.signal_fault, c.shown_error):
+        who = "the sensor" if c.signal_fault == "hold" else "the screen"
+        text = f"On a fault {who} holds its last value: it looks like a still tank. Show the reading's age."
         return [Judgement("watch", "fault-holds", text)]
+    current = c.signal_kind in ("ma4", "ma0")
+    sent = f"{FAULT_CURRENTS[c.signal_fault] * 1000:g} mA" if current else f"a {c.signal_fault} signal"
+    return [_told(c, sent) if fault_is_told(c) else _looks(c, sent, w)]
+
+
+def _told(c: Chain, sent: str) -> Judgement:
+    """A fault that the screen takes for one; unless it takes a working sensor for failed as well."""
+    least, most = c.signal_limits
+    if least <= c.shown_below or most >= c.shown_above:
+        text = "A working sensor at the end of its range is taken for a failed one: its limits overlap."
+        return Judgement("watch", "fault-overlaps", text)
+    return Judgement("good", "fault-seen", f"A failed sensor ({sent}) is shown as an error.")
+
+
+def _looks(c: Chain, sent: str, w: Words) -> Judgement:
+    """What a fault shows that nobody looks out for."""
     values = fault_values(c)
     assert values is not None
     ends = sorted(run(c, level)["shown"] for level in (0.0, c.tank.inside_height))
     shown = value_text(c, "shown", values["shown"], w.system)
-    current = c.signal_kind in ("ma4", "ma0")
-    sent = f"{FAULT_CURRENTS[c.signal_fault] * 1000:g} mA" if current else f"a {c.signal_fault} signal"
     if c.signal_kind != "ma4" and c.signal_fault == "low":
         text = f"A broken wire reads like the low end of {SIGNALS[c.signal_kind][0]}: it shows {shown}, like a level."
-        return [Judgement("watch", "fault-looks-like-a-level", text)]
+        return Judgement("watch", "fault-looks-like-a-level", text)
     if ends[0] <= values["shown"] <= ends[1]:
         text = f"A failed sensor ({sent}) shows {shown}, as a level would: give the screen an error value for it."
-        return [Judgement("watch", "fault-looks-like-a-level", text)]
-    return [Judgement("good", "fault-seen", f"A failed sensor ({sent}) shows {shown}, which no level does.")]
+        return Judgement("watch", "fault-looks-like-a-level", text)
+    return Judgement("good", "fault-seen", f"A failed sensor ({sent}) shows {shown}, which no level does.")
 
 
 def _coarse(c: Chain, w: Words) -> list[Judgement]:

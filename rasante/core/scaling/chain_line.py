@@ -11,7 +11,7 @@ from ..tanks.table import table_at
 from ..tanks.tank_file import TankFile
 from ..units import UNITS, System, Words
 from . import registers
-from .chain import HOPS, STATIONS, Chain
+from .chain import ERRORS, HOPS, STATIONS, Chain
 from .chain_settings import sensed_text, signal_text
 from .hops import forward, innage_taken, level_from, run, sensed, step_of, unit_size, words_of
 
@@ -98,6 +98,8 @@ class ChainLine:
         Level and distance confused: at the line, empty, and full.
     fault : tuple of (str, str)
         Each station's value when the sensor has lost its echo or failed, label and text.
+    beyond : tuple of (str, str)
+        The signal's limits while the sensor works, and what the screen shows there: level beyond the range.
     """
 
     stops: tuple[Stop, ...]
@@ -106,6 +108,7 @@ class ChainLine:
     u95_m3: float
     trap: tuple[Trap, ...]
     fault: tuple[tuple[str, str], ...]
+    beyond: tuple[tuple[str, str], ...]
 
 
 def places_text(value: float, decimals: int) -> str:
@@ -232,6 +235,36 @@ def fault_values(c: Chain) -> dict[str, float] | None:
     return values
 
 
+def fault_is_told(c: Chain) -> bool:
+    """Whether the screen takes the signal of a failed sensor for what it is."""
+    fault = fault_values(c)
+    if fault is None or c.shown_error == "none":
+        return False
+    return not c.shown_below < fault["signal"] < c.shown_above
+
+
+def fault_texts(c: Chain, system: System) -> list[tuple[str, str]]:
+    """Every value from the signal on when the sensor has failed, in words; none where it holds its last."""
+    values = fault_values(c)
+    if values is None:
+        return []
+    texts = [(station, value_text(c, station, value, system)) for station, value in values.items()]
+    return [*texts[:-1], ("shown", ERRORS[c.shown_error].removeprefix("shows "))] if fault_is_told(c) else texts
+
+
+def _beyond(c: Chain, system: System) -> tuple[tuple[str, str], ...]:
+    """What the screen shows when the signal stands at its limits, the level being beyond the sensor's range."""
+    if c.digital:
+        return ()
+    found = []
+    for limit in c.signal_limits:
+        value = limit
+        for station in c.stations[c.stations.index("signal") + 1 :]:
+            value = forward(c, station, value)
+        found.append((value_text(c, "signal", limit, system), value_text(c, "shown", value, system)))
+    return tuple(found)
+
+
 def read_chain_line(c: Chain, file: TankFile, level: float, system: System) -> ChainLine:
     """Read a chain at one level.
 
@@ -270,8 +303,6 @@ def read_chain_line(c: Chain, file: TankFile, level: float, system: System) -> C
                 u95 * surface,
             )
         )
-    fault = fault_values(c)
-    texts = [(STATIONS[s], value_text(c, s, v, system)) for s, v in (fault or {}).items()]
     u95 = _together(parts, c.stations)
     return ChainLine(
         tuple(stops),
@@ -279,7 +310,8 @@ def read_chain_line(c: Chain, file: TankFile, level: float, system: System) -> C
         u95,
         u95 * surface,
         _trap(c, level),
-        tuple(texts),
+        tuple((STATIONS[station], text) for station, text in fault_texts(c, system)),
+        _beyond(c, system),
     )
 
 

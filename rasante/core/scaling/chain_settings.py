@@ -10,7 +10,7 @@ from typing import Any
 from ..errors import InputError
 from ..units import UNITS, System, show_in
 from . import registers
-from .chain import FAULTS, LOOKS, OVER, QUANTITIES, ROUNDINGS, SHOWS, SIGNALS, TAKES, Chain
+from .chain import ERRORS, FAULTS, LOOKS, OVER, QUANTITIES, ROUNDINGS, SHOWS, SIGNALS, TAKEN_FOR_FAULT, TAKES, Chain
 from .hops import level_from, looks_down, number_for, stepped, unit_size
 
 _LENGTHS = {key: UNITS[key].name for key in ("mm", "cm", "m", "in", "ft")}
@@ -33,7 +33,7 @@ class Setting:
         Its words.
     kind : str
         How it is typed: ``choice``, ``number``, ``whole``, ``length``, ``density``, ``ratio``, ``bridge`` (mV/V),
-        ``sensed`` (by what is sensed) or ``signal`` (by the signal).
+        ``label`` (words), ``sensed`` (by what is sensed) or ``signal`` (by the signal).
     options : mapping of str to str
         Of a choice.
     least, most : float
@@ -93,6 +93,7 @@ SETTINGS: dict[str, Setting] = {
         _setting("register_order", "register", "Order", "choice", options=registers.ORDERS),
         _setting("register_multiplier", "register", "Multiplied by", "number"),
         _setting("register_offset", "register", "Then added", "number"),
+        _setting("register_address", "register", "Address, as its device names it", "label"),
         _setting("read_type", "read", "Read as", "choice", options=_TYPES),
         _setting("read_order", "read", "Order", "choice", options=registers.ORDERS),
         _setting("read_multiplier", "read", "Divided by", "number"),
@@ -105,6 +106,9 @@ SETTINGS: dict[str, Setting] = {
         _setting("shown_as", "shown", "Shows", "choice", options=SHOWS),
         _setting("shown_unit", "shown", "Unit", "choice", options=_LENGTHS | _VOLUMES | _PERCENT),
         _setting("shown_decimals", "shown", "Places", "whole", (0, 9)),
+        _setting("shown_error", "shown", "With a failed sensor it", "choice", options=ERRORS),
+        _setting("shown_below", "shown", "Failed at and below", "signal"),
+        _setting("shown_above", "shown", "Failed at and above", "signal"),
         _setting("filter_time", "shown", "Filter, time constant, s", "number", (0, 3600)),
     )
 }
@@ -112,7 +116,7 @@ SETTINGS: dict[str, Setting] = {
 FOLLOWING: tuple[str, ...] = (
     "counts_at_low", "counts_at_high", "scaled_raw_low", "scaled_raw_high", "shown_from", "shown_zero",
     "shown_density", "shown_height", "scaled_low", "scaled_high",
-    "read_type", "read_order", "read_multiplier", "read_offset",
+    "read_type", "read_order", "read_multiplier", "read_offset", "shown_below", "shown_above",
 )  # fmt: skip
 
 
@@ -130,7 +134,9 @@ def asked(c: Chain) -> list[str]:
     if c.digital:
         out |= {name for name, setting in SETTINGS.items() if setting.hop == "counts"}
         # A digital sensor sends what it senses: no ends of a signal.
-        out |= {"signal_fault"}
+        out |= {"signal_fault", "shown_error"}
+    if c.digital or c.shown_error == "none":
+        out |= {"shown_below", "shown_above"}
     if c.shown_takes != "pressure":
         out |= {"shown_density"}
     if c.shown_takes != "percent":
@@ -188,6 +194,8 @@ def settle(c: Chain, keep: frozenset[str] = frozenset()) -> Chain:
         read_order=c.register_order,
         read_multiplier=c.register_multiplier,
         read_offset=c.register_offset,
+        shown_below=TAKEN_FOR_FAULT[c.signal_kind][0] * (c.signal_ratio if c.signal_kind == "mv" else 1.0),
+        shown_above=TAKEN_FOR_FAULT[c.signal_kind][1] * (c.signal_ratio if c.signal_kind == "mv" else 1.0),
     )
 
 
@@ -241,6 +249,7 @@ def text_of(c: Chain, name: str, system: System) -> str:
         "density": lambda: f"{value:.6g} kg/m³",
         "ratio": lambda: f"{_plain(value * 100)} %",
         "bridge": lambda: _plain(value * 1000),
+        "label": lambda: str(value),
     }
     return write.get(setting.kind, lambda: _plain(float(value)))()
 

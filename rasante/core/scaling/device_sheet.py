@@ -15,7 +15,7 @@ from ..errors import InputError
 from ..units import UNITS, System, read_number
 from . import registers
 from .chain import HOPS, SIGNALS, STATIONS, Chain, path_of
-from .chain_line import fault_values, places_text, value_text
+from .chain_line import fault_texts, places_text, value_text
 from .chain_settings import SETTINGS, asked, text_of
 from .hops import run, words_of
 from .marks import Mark
@@ -73,12 +73,7 @@ def make_items(c: Chain, marks: Sequence[Mark], system: System) -> list[Item]:
         for mark in marks
         for station, text in _mark_texts(c, mark, system).items()
     ]
-    fault = fault_values(c)
-    if fault is not None:
-        items += [
-            _item("On a fault", f"fault.{station}", STATIONS[station], value_text(c, station, value, system))
-            for station, value in fault.items()
-        ]
+    items += [_item("On a fault", f"fault.{s}", STATIONS[s], text) for s, text in fault_texts(c, system)]
     return items + _checks(c, system)
 
 
@@ -86,7 +81,7 @@ def _setting_item(c: Chain, name: str, system: System) -> Item:
     setting, text = SETTINGS[name], text_of(c, name, system)
     # What the devices are not told, but all of it rests on.
     section = "As mounted" if setting.hop == "sensed" or name in _MOUNTED else HOPS[setting.hop]
-    value, unit = (text, "") if setting.kind == "choice" else _split(text)
+    value, unit = (text or "not given", "") if setting.kind in ("choice", "label") else _split(text)
     return Item(section, path_of(name), setting.label, value, unit)
 
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..units import System
+from ..units import System, show
 from .chain import HOPS, Chain, path_of
 from .chain_line import value_text
-from .chain_settings import FOLLOWING, SETTINGS, asked, settle, text_of
+from .chain_settings import FOLLOWING, SETTINGS, asked, length_text, settle, text_of
 from .hops import run, unit_size
 
 #: What may be changed, with the settings that go with it.
@@ -83,9 +83,9 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
     Parameters
     ----------
     old : Chain
-        The chain as it is.
+        The chain as it is, on the tank as it was surveyed then.
     changed : Chain
-        The same with other settings of one link.
+        The same with other settings of one link, on the tank as it is surveyed now.
     level : float
         The level that readings are told at [m].
     system : {"metric", "us"}
@@ -96,7 +96,7 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
     shown = run(new, level)["shown"]
     left = replace(changed, **{name: getattr(old, name) for name in FOLLOWING})
     forgotten = run(left, level)["shown"]
-    changes = tuple(
+    changes = _tank_changes(old, new, system) + tuple(
         Change(
             name,
             path_of(name),
@@ -118,6 +118,26 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
         value_text(old, "shown", forgotten, system),
         forgotten / shown if alike and old.shown_unit == new.shown_unit and old.shown_as == new.shown_as else None,
         rounding_of(new),
+    )
+
+
+def _tank_changes(old: Chain, new: Chain, system: System) -> tuple[Change, ...]:
+    """What is another of the tank itself: it was surveyed again since the chain was set, or its table was revised."""
+    facts = {
+        "tank.inside_height": ("Inside height", [length_text(c.tank.inside_height, system) for c in (old, new)]),
+        "tank.reference_height": (
+            "Reference height",
+            [length_text(c.tank.reference_height_m, system) for c in (old, new)],
+        ),
+        "tank.capacity": (
+            "Capacity by the table",
+            [show(c.volumes.tank.capacity, "volume", system) for c in (old, new)],
+        ),
+    }
+    return tuple(
+        Change(path, path, "Tank", label, before, after, True, "")
+        for path, (label, (before, after)) in facts.items()
+        if before != after
     )
 
 

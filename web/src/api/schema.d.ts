@@ -1515,6 +1515,7 @@ export interface components {
             u95_l: number;
             trap: components["schemas"]["Trap"][];
             fault: components["schemas"]["Labelled"][];
+            beyond: components["schemas"]["Labelled"][];
             meter: components["schemas"]["MeterEnds"] | null;
             meter_problem: string;
         };

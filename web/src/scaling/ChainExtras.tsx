@@ -1,6 +1,7 @@
 import { useId } from "react";
 
 import type { Schema } from "../api/client";
+import { Scroll } from "../frame/Scroll";
 import { useUnits } from "../frame/units";
 import type { ChainLine } from "./chain";
 
@@ -54,28 +55,43 @@ export function ChainExtras({ read, meter, onMeter }: Props) {
       {read.trap.length > 0 && (
         <>
           <h2>Level taken for distance</h2>
-          <table className="plain-table">
-            <caption>What the far end has, as it is set, and with the two confused</caption>
-            <thead>
-              <tr>
-                <th>Level in the tank</th>
-                <th>As set</th>
-                <th>Confused</th>
-              </tr>
-            </thead>
-            <tbody>
-              {read.trap.map((trap, index) => (
-                <tr key={index}>
-                  <td className="mono">
-                    {length(trap.level_mm)} {["at the line", "empty", "full"][index]}
-                  </td>
-                  <td className="mono">{length(trap.right_mm)}</td>
-                  <td className="mono">{length(trap.wrong_mm)}</td>
+          <Scroll label="Level taken for distance">
+            <table className="plain-table">
+              <caption>What the far end has, as it is set, and with the two confused</caption>
+              <thead>
+                <tr>
+                  <th>Level in the tank</th>
+                  <th>As set</th>
+                  <th>Confused</th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {read.trap.map((trap, index) => (
+                  <tr key={index}>
+                    <td className="mono">
+                      {length(trap.level_mm)} {["at the line", "empty", "full"][index]}
+                    </td>
+                    <td className="mono">{length(trap.right_mm)}</td>
+                    <td className="mono">{length(trap.wrong_mm)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Scroll>
         </>
+      )}
+      {(read.fault.length > 0 || read.beyond.length > 0) && <h2>Beyond the range, and on a fault</h2>}
+      {read.beyond.length > 0 && (
+        <p>
+          Beyond its range the signal stands still:{" "}
+          {read.beyond.map((part, index) => (
+            <span key={part.label}>
+              {index > 0 && ", "}
+              <span className="mono">{part.label}</span> shows <b className="mono">{part.text}</b>
+            </span>
+          ))}
+          .
+        </p>
       )}
       {read.fault.length > 0 && (
         <p>

@@ -116,6 +116,15 @@ function Ladder({ form, reading, stops }: LadderProps) {
                       {settings.map((setting) => (
                         <SettingField key={setting.path} form={form} setting={setting} />
                       ))}
+                      {hop === "sensed" && (
+                        <TextField
+                          form={form}
+                          path="liquid.temperature"
+                          label="Temperature of the liquid"
+                          usual="15 °C"
+                          hint="Its density follows, where none is typed"
+                        />
+                      )}
                       {hop === "shown" && (
                         <TextField
                           form={form}

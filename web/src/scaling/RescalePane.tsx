@@ -6,6 +6,7 @@ import { api, ask, type Schema, wordsOf } from "../api/client";
 import { day, useDraft } from "../frame/draft";
 import type { Entries, FormState } from "../frame/FormField";
 import { useLatest } from "../frame/latest";
+import { Scroll } from "../frame/Scroll";
 import { SettingField } from "../frame/SettingField";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
@@ -179,28 +180,30 @@ function Changes({ found }: { found: Schema["Rescale"] }) {
           `: ${found.ratio.toFixed(3)} of the truth`}
         .
       </p>
-      <table className="plain-table changes">
-        <thead>
-          <tr>
-            <th>Where</th>
-            <th>Setting</th>
-            <th>From</th>
-            <th>To</th>
-            <th>This alone forgotten shows</th>
-          </tr>
-        </thead>
-        <tbody>
-          {found.changes.map((one) => (
-            <tr key={one.path} aria-current={one.chosen ? "true" : undefined}>
-              <td>{one.hop}</td>
-              <td>{one.label}</td>
-              <td className="mono">{one.old}</td>
-              <td className="mono">{one.new}</td>
-              <td className="mono">{one.chosen ? "the change itself" : one.forgotten}</td>
+      <Scroll label="What must change">
+        <table className="plain-table changes">
+          <thead>
+            <tr>
+              <th>Where</th>
+              <th>Setting</th>
+              <th>From</th>
+              <th>To</th>
+              <th>This alone forgotten shows</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {found.changes.map((one) => (
+              <tr key={one.path} aria-current={one.chosen ? "true" : undefined}>
+                <td>{one.hop}</td>
+                <td>{one.label}</td>
+                <td className="mono">{one.old}</td>
+                <td className="mono">{one.new}</td>
+                <td className="mono">{one.chosen ? "the change itself" : one.forgotten}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scroll>
       <p className="text-quiet pane-words">
         The places of the scaled number take at most {units.text("length", found.rounding_mm)} off its ends.
       </p>
