@@ -21,6 +21,8 @@ from .suspects import Suspect, suspects
 _SOUGHT_COSTS = 4.0
 #: Explanations whose values differ by less than this many standard deviations at every level are one.
 _APART = 1.0
+#: A sought value is known no better than its readings are: it has more room.
+_SOUGHT_APART = 4.0
 #: A reading tells two explanations apart where they are this many standard deviations apart.
 _TOLD = 5.0
 #: How many times larger or smaller a sought value may make a span.
@@ -267,8 +269,11 @@ def _explain(
     groups: list[list[tuple[float, float, Suspect, Chain]]] = []
     for fit in fits:
         effects.add(fit[3])
+        apart = _SOUGHT_APART if fit[2].sought else _APART
         for group in groups:
-            if effects.apart(group[0][3], fit[3])[0] <= _APART or _same_sought(group, fit):
+            if _same_sought(group, fit):
+                break
+            if effects.apart(group[0][3], fit[3])[0] <= apart:
                 group.append(fit)
                 break
         else:

@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
@@ -13,6 +14,8 @@ interface Props {
 /** The check list of a rescaling that is under way. */
 export function RescaleList({ tank, rescaling }: Props) {
   const queries = useQueryClient();
+  // What was just ticked shows so at once; the list follows.
+  const [doing, setDoing] = useState<{ index: number; done: boolean } | null>(null);
   const path = { params: { path: { id: rescaling.id } } };
   const renew = async () => {
     await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
@@ -21,7 +24,10 @@ export function RescaleList({ tank, rescaling }: Props) {
   const tick = useMutation({
     mutationFn: (body: { index: number; done: boolean }) =>
       ask(api.POST("/api/rescalings/{id}/tick/", { ...path, body: { ...body, kept: rescaling.kept } })),
-    onSettled: renew,
+    onSettled: async () => {
+      await renew();
+      setDoing(null);
+    },
   });
   const close = useMutation({
     mutationFn: () =>
@@ -50,9 +56,13 @@ export function RescaleList({ tank, rescaling }: Props) {
             <label className="tick">
               <input
                 type="checkbox"
-                checked={task.done}
-                disabled={tick.isPending}
-                onChange={(event) => tick.mutate({ index, done: event.target.checked })}
+                checked={doing?.index === index ? doing.done : task.done}
+                disabled={doing !== null}
+                onChange={(event) => {
+                  const done = event.target.checked;
+                  setDoing({ index, done });
+                  tick.mutate({ index, done });
+                }}
               />
               <span>
                 {task.hop}: {task.label.toLowerCase()}{" "}
