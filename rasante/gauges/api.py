@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import mixins, viewsets
@@ -13,7 +12,6 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..accounts.models import name_of
 from ..core.form import Form
 from ..core.gauges.circuit_kinds import INPUT_MODES, LINKS, OUTPUTS, SHIELDS
 from ..core.gauges.lengths import SCHOOLS
@@ -29,25 +27,8 @@ from ..http import attachment, checked, system_of
 from ..tanks.models import Tank
 from . import present, services, sheets
 from . import serializers as forms
-from .models import GaugeModel, GaugePlan, Planned
-
-
-def tank_at(pk: int) -> Tank:
-    """Return a tank, or refuse its address."""
-    return get_object_or_404(Tank.objects.select_related("site"), pk=pk)
-
-
-def kept_plan(planned: Planned | None, tank: Tank) -> dict:
-    """Write what is kept of a gauge, a wiring, or another plan of a tank."""
-    if planned is None:
-        return {"entries": {}, "revision": 0, "changed_at": None, "changed_by": "", "stale": False}
-    return {
-        "entries": planned.entries,
-        "revision": planned.revision,
-        "changed_at": planned.changed_at,
-        "changed_by": name_of(planned.changed_by),
-        "stale": planned.tank_revision != tank.revision,
-    }
+from .models import GaugeModel, GaugePlan
+from .planned import PlannedView, kept_plan, planned_schema, tank_at
 
 
 class GaugeWordsView(APIView):
@@ -134,29 +115,15 @@ class GaugeModelViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet):
         return Response({"added": added, "changed": changed})
 
 
-class GaugeView(APIView):
+@planned_schema("tank_gauge", forms.KeptGaugeSerializer)
+class GaugeView(PlannedView):
     """The gauge of one tank."""
 
-    def _answer(self, planned: GaugePlan | None, tank: Tank) -> Response:
-        drawn = planned.document.get("drawn") if planned else None
-        return Response({**kept_plan(planned, tank), "drawn": drawn})
+    planned_of, keep_planned = services.gauge_of, services.keep_gauge
 
-    @extend_schema(responses=forms.KeptGaugeSerializer, operation_id="tank_gauge_read")
-    def get(self, request, pk: int):
-        """Give its fields as they are kept, and how it stands in the section."""
-        tank = tank_at(pk)
-        return self._answer(services.gauge_of(tank), tank)
-
-    @extend_schema(
-        request=forms.KeepPlannedSerializer, responses=forms.KeptGaugeSerializer, operation_id="tank_gauge_keep"
-    )
-    def put(self, request, pk: int):
-        """Keep its fields."""
-        tank = tank_at(pk)
-        form = checked(forms.KeepPlannedSerializer, request)
-        return self._answer(
-            services.keep_gauge(tank, form["entries"], form["system"], request.user, form["revision"]), tank
-        )
+    def answer(self, planned: GaugePlan | None, tank: Tank) -> dict:
+        """Write what is kept, and how it stands in the section."""
+        return {**kept_plan(planned, tank), "drawn": planned.document.get("drawn") if planned else None}
 
     @extend_schema(
         request=forms.PlannedSerializer, responses=forms.GaugeReadingSerializer, operation_id="tank_gauge_check"

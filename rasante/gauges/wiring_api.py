@@ -20,26 +20,15 @@ from ..core.gauges.ring_out import ring_out
 from ..http import attachment, checked, system_of
 from . import present, received, services, sheets
 from . import wiring_serializers as forms
-from .api import kept_plan, tank_at
-from .serializers import KeepPlannedSerializer, KeptPlanSerializer, PlannedSerializer
+from .planned import PlannedView, planned_schema, tank_at
+from .serializers import PlannedSerializer
 
 
-class WiringView(APIView):
+@planned_schema("tank_wiring")
+class WiringView(PlannedView):
     """The wiring of one tank."""
 
-    @extend_schema(responses=KeptPlanSerializer, operation_id="tank_wiring_read")
-    def get(self, request, pk: int):
-        """Give its fields as they are kept."""
-        tank = tank_at(pk)
-        return Response(kept_plan(services.wiring_of(tank), tank))
-
-    @extend_schema(request=KeepPlannedSerializer, responses=KeptPlanSerializer, operation_id="tank_wiring_keep")
-    def put(self, request, pk: int):
-        """Keep its fields."""
-        tank = tank_at(pk)
-        form = checked(KeepPlannedSerializer, request)
-        planned = services.keep_wiring(tank, form["entries"], form["system"], request.user, form["revision"])
-        return Response(kept_plan(planned, tank))
+    planned_of, keep_planned = services.wiring_of, services.keep_wiring
 
     @extend_schema(
         request=PlannedSerializer, responses=forms.WiringReadingSerializer, operation_id="tank_wiring_check"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import asdict
 
-from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -14,37 +13,20 @@ from ..core.scaling.chain import HOPS
 from ..core.scaling.chain_line import read_chain_line
 from ..core.scaling.panel_meter import meter_ends
 from ..core.scaling.wet_ends import ENDS as WET_ENDS
-from ..gauges.api import kept_plan
+from ..gauges.planned import PlannedView, planned_schema, tank_at
 from ..gauges.present import fields, judgements
-from ..gauges.serializers import KeepPlannedSerializer, KeptPlanSerializer, PlannedSerializer
+from ..gauges.serializers import PlannedSerializer
 from ..http import checked
-from ..tanks.models import Tank
 from . import chain_present as present
 from . import chain_serializers as forms
 from . import chains, marking
 
 
-def tank_at(pk: int) -> Tank:
-    """Return a tank, or refuse its address."""
-    return get_object_or_404(Tank.objects.select_related("site"), pk=pk)
-
-
-class ChainView(APIView):
+@planned_schema("tank_chain")
+class ChainView(PlannedView):
     """The scaling chain of one tank."""
 
-    @extend_schema(responses=KeptPlanSerializer, operation_id="tank_chain_read")
-    def get(self, request, pk: int):
-        """Give its entries as they are kept."""
-        tank = tank_at(pk)
-        return Response(kept_plan(chains.chain_of(tank), tank))
-
-    @extend_schema(request=KeepPlannedSerializer, responses=KeptPlanSerializer, operation_id="tank_chain_keep")
-    def put(self, request, pk: int):
-        """Keep it."""
-        tank = tank_at(pk)
-        form = checked(KeepPlannedSerializer, request)
-        kept = chains.keep_chain(tank, form["entries"], form["system"], request.user, form["revision"])
-        return Response(kept_plan(kept, tank))
+    planned_of, keep_planned = chains.chain_of, chains.keep_chain
 
     @extend_schema(request=PlannedSerializer, responses=forms.ChainReadingSerializer, operation_id="tank_chain_check")
     def post(self, request, pk: int):
@@ -88,22 +70,11 @@ class ChainLineView(APIView):
         return Response({"line": {**line, "meter": meter, "meter_problem": problem}})
 
 
-class PartingView(APIView):
+@planned_schema("tank_parting")
+class PartingView(PlannedView):
     """Readings along one tank's chain."""
 
-    @extend_schema(responses=KeptPlanSerializer, operation_id="tank_parting_read")
-    def get(self, request, pk: int):
-        """Give the readings as they are kept."""
-        tank = tank_at(pk)
-        return Response(kept_plan(chains.readings_of(tank), tank))
-
-    @extend_schema(request=KeepPlannedSerializer, responses=KeptPlanSerializer, operation_id="tank_parting_keep")
-    def put(self, request, pk: int):
-        """Keep the readings, with what was made of them."""
-        tank = tank_at(pk)
-        form = checked(KeepPlannedSerializer, request)
-        kept = chains.keep_readings(tank, form["entries"], form["system"], request.user, form["revision"])
-        return Response(kept_plan(kept, tank))
+    planned_of, keep_planned = chains.readings_of, chains.keep_readings
 
     @extend_schema(request=PlannedSerializer, responses=forms.PartingSerializer, operation_id="tank_parting_check")
     def post(self, request, pk: int):
@@ -114,22 +85,11 @@ class PartingView(APIView):
         return Response(present.parting(chain, found, form["system"]))
 
 
-class WetEndsView(APIView):
+@planned_schema("tank_wet_ends")
+class WetEndsView(PlannedView):
     """The wet ends of one tank's probe."""
 
-    @extend_schema(responses=KeptPlanSerializer, operation_id="tank_wet_ends_read")
-    def get(self, request, pk: int):
-        """Give them as they are kept."""
-        tank = tank_at(pk)
-        return Response(kept_plan(chains.wet_ends_of(tank), tank))
-
-    @extend_schema(request=KeepPlannedSerializer, responses=KeptPlanSerializer, operation_id="tank_wet_ends_keep")
-    def put(self, request, pk: int):
-        """Keep them, with fuel and temperature."""
-        tank = tank_at(pk)
-        form = checked(KeepPlannedSerializer, request)
-        kept = chains.keep_wet_ends(tank, form["entries"], form["system"], request.user, form["revision"])
-        return Response(kept_plan(kept, tank))
+    planned_of, keep_planned = chains.wet_ends_of, chains.keep_wet_ends
 
     @extend_schema(request=PlannedSerializer, responses=forms.WetEndsSerializer, operation_id="tank_wet_ends_check")
     def post(self, request, pk: int):

@@ -13,12 +13,12 @@ from rest_framework.views import APIView
 from ..core.scaling.chain_settings import SETTINGS
 from ..core.scaling.device_sheet import to_csv
 from ..core.scaling.rescale import LINKS
+from ..gauges.planned import tank_at
 from ..gauges.present import fields
 from ..http import attachment, checked
 from . import chain_present as present
 from . import chain_serializers as forms
 from . import device_sheets, rescales
-from .chain_api import tank_at
 from .models import DeviceSheet, FoundSheet, Rescaling
 
 MOST_RECORDS = 50

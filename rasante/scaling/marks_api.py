@@ -7,41 +7,29 @@ from dataclasses import asdict
 from drf_spectacular.utils import extend_schema
 from rest_framework import mixins, viewsets
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from ..core.scaling.marks import MARKS, PUMPS, Mark
-from ..gauges.api import kept_plan
+from ..gauges.planned import PlannedView, kept_plan, planned_schema, tank_at
 from ..gauges.present import fields, judgements
-from ..gauges.serializers import KeepPlannedSerializer, PlannedSerializer
+from ..gauges.serializers import PlannedSerializer
 from ..http import checked
 from ..tanks.models import Tank
 from . import marking
 from . import marks_serializers as forms
-from .chain_api import tank_at
 from .models import Marks, MarkSet
 
 
-class MarksView(APIView):
+@planned_schema("tank_marks", forms.KeptMarksSerializer)
+class MarksView(PlannedView):
     """The marks of one tank."""
 
-    def _answer(self, kept: Marks | None, tank: Tank) -> Response:
-        marks = [marking.mark_document(Mark(**mark)) for mark in kept.document["marks"]] if kept else []
-        number = kept.table_number if kept else 0
-        return Response({**kept_plan(kept, tank), "table_number": number, "marks": marks})
+    planned_of, keep_planned = marking.marks_of, marking.keep_marks
 
-    @extend_schema(responses=forms.KeptMarksSerializer, operation_id="tank_marks_read")
-    def get(self, request, pk: int):
-        """Give them as they are kept."""
-        tank = tank_at(pk)
-        return self._answer(marking.marks_of(tank), tank)
-
-    @extend_schema(request=KeepPlannedSerializer, responses=forms.KeptMarksSerializer, operation_id="tank_marks_keep")
-    def put(self, request, pk: int):
-        """Keep them against the newest table."""
-        tank = tank_at(pk)
-        form = checked(KeepPlannedSerializer, request)
-        kept = marking.keep_marks(tank, form["entries"], form["system"], request.user, form["revision"])
-        return self._answer(kept, tank)
+    def answer(self, planned: Marks | None, tank: Tank) -> dict:
+        """Write what is kept, and where it stands by the table."""
+        marks = [marking.mark_document(Mark(**mark)) for mark in planned.document["marks"]] if planned else []
+        number = planned.table_number if planned else 0
+        return {**kept_plan(planned, tank), "table_number": number, "marks": marks}
 
     @extend_schema(request=PlannedSerializer, responses=forms.MarksSerializer, operation_id="tank_marks_check")
     def post(self, request, pk: int):

@@ -49,6 +49,7 @@ class OnAPhone(BrowserTest):
         page.get_by_label("Value at 20 mA").fill("30")
         page.get_by_role("button", name="Keep this scale").click()
         expect(page.get_by_text("Kept, revision 1.")).to_be_visible()
+        page.get_by_text("Section and line").tap()
         page.get_by_role("slider").scroll_into_view_if_needed()
         box = page.get_by_role("slider").bounding_box()
         assert box is not None

@@ -125,7 +125,7 @@ def value_text(c: Chain, station: str, value: float, system: System) -> str:
     if station == "level":
         return Words(system).length(value)
     if station == "sensed":
-        return sensed_text(c, value, system)
+        return sensed_text(c, value, system, 5)
     if station == "signal":
         return signal_text(c, value)
     if station == "shown":

@@ -261,11 +261,11 @@ def length_text(metres: float, system: System) -> str:
     )
 
 
-def sensed_text(c: Chain, value: float, system: System) -> str:
-    """Write what is sensed."""
+def sensed_text(c: Chain, value: float, system: System, digits: int = 6) -> str:
+    """Write what is sensed; a pressure with so many digits."""
     if c.sensor_quantity == "pressure":
         key = "bar" if system == "metric" else "psi"
-        return f"{_plain(float(f'{value / unit_size(key):.6g}'))} {UNITS[key].name}"
+        return f"{_plain(float(f'{value / unit_size(key):.{digits}g}'))} {UNITS[key].name}"
     if c.sensor_quantity == "time":
         return f"{_plain(value * 1000)} ms"
     if c.sensor_quantity == "counts":

@@ -606,9 +606,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give its entries as they are kept. */
+        /** @description Give its fields as they are kept. */
         get: operations["tank_chain_read"];
-        /** @description Keep it. */
+        /** @description Keep its fields. */
         put: operations["tank_chain_keep"];
         /** @description Read and judge a chain as far as it has been typed; nothing is kept. */
         post: operations["tank_chain_check"];
@@ -746,7 +746,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give its fields as they are kept, and how it stands in the section. */
+        /** @description Give its fields as they are kept. */
         get: operations["tank_gauge_read"];
         /** @description Keep its fields. */
         put: operations["tank_gauge_keep"];
@@ -885,9 +885,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give them as they are kept. */
+        /** @description Give its fields as they are kept. */
         get: operations["tank_marks_read"];
-        /** @description Keep them against the newest table. */
+        /** @description Keep its fields. */
         put: operations["tank_marks_keep"];
         /** @description Place and judge marks as far as they have been typed; nothing is kept. */
         post: operations["tank_marks_check"];
@@ -904,9 +904,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give the readings as they are kept. */
+        /** @description Give its fields as they are kept. */
         get: operations["tank_parting_read"];
-        /** @description Keep the readings, with what was made of them. */
+        /** @description Keep its fields. */
         put: operations["tank_parting_keep"];
         /** @description Find where truth and reading part along the kept chain; nothing is kept. */
         post: operations["tank_parting_check"];
@@ -1046,9 +1046,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give its readings as they are kept. */
+        /** @description Give its fields as they are kept. */
         get: operations["tank_slopes_read"];
-        /** @description Keep its readings and the school that was chosen. */
+        /** @description Keep its fields. */
         put: operations["tank_slopes_keep"];
         /** @description Work the slope out by every school, as far as it has been typed; nothing is kept. */
         post: operations["tank_slopes_check"];
@@ -1167,9 +1167,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give them as they are kept. */
+        /** @description Give its fields as they are kept. */
         get: operations["tank_wet_ends_read"];
-        /** @description Keep them, with fuel and temperature. */
+        /** @description Keep its fields. */
         put: operations["tank_wet_ends_keep"];
         /** @description Read them as far as they have been typed; nothing is kept. */
         post: operations["tank_wet_ends_check"];

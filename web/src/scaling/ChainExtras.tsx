@@ -30,6 +30,8 @@ export function ChainExtras({ read, meter, onMeter }: Props) {
   const units = useUnits();
   const length = (mm: number) => units.text("length", mm);
   const most = read.parts[0];
+  // What is less than a hundredth of the largest changes nothing that is shown.
+  const shown = read.parts.filter((part) => part.u95_mm >= (most?.u95_mm ?? 0) / 100);
   return (
     <>
       <h2>How sure, at the line</h2>
@@ -41,7 +43,7 @@ export function ChainExtras({ read, meter, onMeter }: Props) {
         </p>
       )}
       <ul className="unsure-parts">
-        {read.parts.map((part) => (
+        {shown.map((part) => (
           <li key={part.name}>
             <span>{part.name}</span>
             <span className="unsure-bar">

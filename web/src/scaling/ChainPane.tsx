@@ -21,7 +21,13 @@ export function ChainPane({ tank }: { tank: Tank }) {
   const plan = usePlan(tank.id, "chain", CHAIN);
   const { line } = useLine();
   const { system } = useUnits();
-  const [meter, setMeter] = useState({ meter_unit: "mm" as Schema["MeterUnitEnum"], meter_digits: 4 });
+  const [chosen, setChosen] = useState<{ meter_unit: Schema["MeterUnitEnum"]; meter_digits: number } | null>(
+    null,
+  );
+  const meter = chosen ?? {
+    meter_unit: system === "us" ? ("in" as const) : ("mm" as const),
+    meter_digits: 4,
+  };
   const answer = useLatest(
     plan ? { entries: plan.form.entries, system, innage_mm: line.innage_mm, ...meter } : null,
     (body) => ask(api.POST("/api/tanks/{id}/chain/line/", { params: { path: { id: tank.id } }, body })),
@@ -38,7 +44,7 @@ export function ChainPane({ tank }: { tank: Tank }) {
       />
       {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} />}
       {reading && <Judgements list={reading.judgements} />}
-      {read && <ChainExtras read={read} meter={meter} onMeter={setMeter} />}
+      {read && <ChainExtras read={read} meter={meter} onMeter={setChosen} />}
       {reading && (
         <p className="text-quiet pane-words">
           {reading.table_number

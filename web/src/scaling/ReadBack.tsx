@@ -91,7 +91,7 @@ function Comparison({ found, more }: { found: Schema["FoundSheet"]; more: number
                 <th>Setting</th>
                 <th>On the sheet</th>
                 <th>Found</th>
-                <th />
+                <th>Agrees</th>
               </tr>
             </thead>
             <tbody>
