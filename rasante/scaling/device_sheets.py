@@ -21,7 +21,7 @@ from ..core.scaling.marks import Mark
 from ..core.units import System, Words
 from ..sheets import Sheet
 from ..tanks.models import Tank
-from .chains import newest_table, scaled_chain
+from .chains import chain_of, newest_table, scaled_chain
 from .marking import marks_of, moved_marks
 from .models import DeviceSheet, FoundSheet
 
@@ -33,9 +33,11 @@ def write_sheet(tank: Tank, system: System, note: str, person: User) -> DeviceSh
     Raises
     ------
     InputError
-        If the kept chain does not fit the tank, or marks wait to be derived from a newer table.
+        If no chain is kept, it does not fit the tank, or marks wait to be derived from a newer table.
     """
     tank = Tank.objects.select_related("site").get(pk=tank.pk)
+    if chain_of(tank) is None:
+        raise InputError.at("chain", "no chain is kept yet: look at it at Chain, and keep it first")
     chain = scaled_chain(tank, system)
     if moved_marks(tank, system):
         raise InputError.at("marks", "the table was revised since the marks were kept: keep them anew at Marks first")

@@ -189,6 +189,7 @@ class Marking(ChainTest):
         self.assertEqual(
             self.station(), ("needs you", "the table was revised since the marks were set: keep them anew")
         )
+        self.keep("chain", CHAIN)
         refused = self.refused(self.send("post", self.at("device-sheets/"), {}))
         self.assertIn("marks", refused)
         self.keep("marks", MARKS, 1)
@@ -248,6 +249,7 @@ class Sheets(ChainTest):
         self.assertIn("text", self.refused(refused))
 
     def test_one_that_is_written_stays(self) -> None:
+        self.assertIn("no chain is kept yet", self.refused(self.write())["chain"])
         self.keep("chain", CHAIN)
         self.write()
         self.keep("chain", {**CHAIN, "scaled.decimals": "0"}, 1)

@@ -101,9 +101,12 @@ class Parting:
 
 
 def _fit(
-    c: Chain, suspect: Suspect, stretches: Sequence[tuple[str, str, float, float]]
+    c: Chain, suspect: Suspect, stretches: Sequence[tuple[str, str, float, float]], limit: float
 ) -> tuple[Chain, float, float] | None:
-    """The chain with a suspect's mistake, χ² of what it leaves and the worst of it; a sought value is found first."""
+    """The chain with a suspect's mistake, χ² of what it leaves and the worst of it.
+
+    A sought value is found first; a named one is given up at the first reading that is off by more than `limit`.
+    """
 
     def left(wrong: Chain) -> list[float]:
         return [off_by(c, wrong, *stretch) for stretch in stretches]
@@ -112,14 +115,19 @@ def _fit(
         if not suspect.sought:
             wrong = suspect.on(c)
             check(wrong)
-            return _left(wrong, left(wrong))
+            offs = []
+            for stretch in stretches:
+                offs.append(off_by(c, wrong, *stretch))
+                if abs(offs[-1]) > limit:
+                    return None
+            return _left(wrong, offs)
         begin = next(iter(suspect.settings.values()))
         size = _size(c, next(iter(suspect.settings)))
 
         def at(x: Array) -> Array:
             return np.array(left(suspect.on(c, begin + float(x[0]) * size)))
 
-        found = least_squares(at, np.zeros(1), method="lm", diff_step=np.array([1e-4]), max_nfev=60)
+        found = least_squares(at, np.zeros(1), method="lm", diff_step=np.array([1e-4]), ftol=1e-6, xtol=1e-6)
         wrong = suspect.on(c, begin + float(found.x[0]) * size)
         check(wrong)
         return _left(wrong, left(wrong)) if _has_spans(c, wrong) else None
@@ -258,7 +266,7 @@ def _explain(
     limit = beyond_chance(len(inside))
     fits: list[tuple[float, float, Suspect, Chain]] = []
     for suspect in suspects(c, hops, former):
-        fitted = _fit(c, suspect, inside)
+        fitted = _fit(c, suspect, inside, limit)
         if fitted is not None and fitted[2] <= limit:
             costs = _SOUGHT_COSTS if suspect.sought else 0.0 if suspect.why.startswith("the old") else 1.0
             name = next(iter(suspect.settings))

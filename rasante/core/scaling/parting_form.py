@@ -84,8 +84,9 @@ def _read(form: Form, c: Chain, station: str, path: str) -> float | None:
     except InputError as error:
         form.fields[path] = FormField(path, "wrong", typed, problem=error.problems[0].what)
         return None
-    words = f" ({registers.show_words(registers.encode(value, c.register_type, c.register_order))})"
-    says = value_text(c, station, value, form.system) + (words if station == "register" else "")
+    says = value_text(c, station, value, form.system)
+    if station == "register":
+        says += f" ({registers.show_words(registers.encode(value, c.register_type, c.register_order))})"
     form.fields[path] = FormField(path, "read", typed, says)
     return value
 

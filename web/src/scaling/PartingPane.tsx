@@ -34,6 +34,7 @@ export function PartingPane({ tank }: { tank: Tank }) {
         action="Keep these readings"
         nothing="Type what was read at the same moment along the chain, as many places as can be reached."
       />
+      {!reading && <progress aria-label="Comparing the readings" />}
       {reading && (
         <p className={reading.hops.some((hop) => hop.accused) ? "parting-says parts" : "parting-says"}>
           {reading.says}
