@@ -11,6 +11,7 @@ from rest_framework.views import APIView
 from ..core.errors import InputError
 from ..core.scaling.chain import HOPS
 from ..core.scaling.chain_line import read_chain_line
+from ..core.scaling.chain_values import find_level
 from ..core.scaling.panel_meter import meter_ends
 from ..core.scaling.wet_ends import ENDS as WET_ENDS
 from ..gauges.planned import PlannedView, planned_schema, tank_at
@@ -68,6 +69,23 @@ class ChainLineView(APIView):
         except InputError as error:
             problem = error.problems[0].what
         return Response({"line": {**line, "meter": meter, "meter_problem": problem}})
+
+
+class ChainFindView(APIView):
+    """The level at which one tank's chain reads something."""
+
+    @extend_schema(
+        request=forms.ChainFindSerializer, responses=forms.FoundLevelSerializer, operation_id="tank_chain_find"
+    )
+    def post(self, request, pk: int):
+        """Give the level at which one station of a chain reads what is typed."""
+        tank = tank_at(pk)
+        form = checked(forms.ChainFindSerializer, request)
+        found = chains.read_tank_chain(tank, form["entries"], form["system"])
+        found.form.require()
+        assert found.chain is not None
+        level = find_level(found.chain, form["station"], form["text"], form["system"])
+        return Response({"innage_mm": level * 1000})
 
 
 @planned_schema("tank_parting")

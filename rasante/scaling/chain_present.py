@@ -7,8 +7,9 @@ from typing import Any
 
 from ..core.scaling.chain import HOPS, STATIONS, Chain, path_of
 from ..core.scaling.chain_form import ChainForm
-from ..core.scaling.chain_line import ChainLine, value_text
+from ..core.scaling.chain_line import ChainLine
 from ..core.scaling.chain_settings import FOLLOWING, SETTINGS, asked
+from ..core.scaling.chain_values import value_text
 from ..core.scaling.panel_meter import MeterEnds
 from ..core.scaling.parting_form import PartingForm, suspect_text
 from ..core.scaling.rescale import Rescale

@@ -44,6 +44,19 @@ class ChainAtSerializer(PlannedSerializer):
     meter_digits = serializers.IntegerField(min_value=3, max_value=6, default=4)
 
 
+class ChainFindSerializer(PlannedSerializer):
+    """A chain as far as it has been typed, and what one of its stations reads, as typed."""
+
+    station = serializers.ChoiceField(list(STATIONS))
+    text = serializers.CharField(max_length=100, allow_blank=True)
+
+
+class FoundLevelSerializer(serializers.Serializer):
+    """A level."""
+
+    innage_mm = serializers.FloatField()
+
+
 class StopSerializer(serializers.Serializer):
     """A station of the chain at the line."""
 

@@ -19,6 +19,7 @@ urlpatterns = [
     path("tanks/<int:pk>/slopes/", slopes_api.SlopesView.as_view()),
     path("tanks/<int:pk>/chain/", chain_api.ChainView.as_view()),
     path("tanks/<int:pk>/chain/line/", chain_api.ChainLineView.as_view()),
+    path("tanks/<int:pk>/chain/find/", chain_api.ChainFindView.as_view()),
     path("tanks/<int:pk>/parting/", chain_api.PartingView.as_view()),
     path("tanks/<int:pk>/wet-ends/", chain_api.WetEndsView.as_view()),
     path("tanks/<int:pk>/marks/", marks_api.MarksView.as_view()),

@@ -66,6 +66,16 @@ class Chains(ChainTest):
         self.assertEqual((line["meter"]["low"], line["meter"]["high"]), ("0", "2400"))
         self.assertEqual(len(line["trap"]), 3)
 
+    def test_any_value_along_it_finds_its_level(self) -> None:
+        for station, text in (("signal", "12 mA"), ("counts", "19660"), ("shown", "1200 mm")):
+            found = self.check("chain/find", {}, station=station, text=text)
+            self.assertAlmostEqual(found["innage_mm"], 1200, delta=0.1)
+        path = self.at("chain/find/")
+        refused = self.send("post", path, {"entries": {}, "station": "shown", "text": "9 m"})
+        self.assertIn("this tank has 0 to 2400 mm", self.refused(refused)["text"])
+        refused = self.send("post", path, {"entries": {"counts.bits": "x"}, "station": "shown", "text": "1 m"})
+        self.assertIn("counts.bits", self.refused(refused))
+
     def test_it_is_kept_with_its_history_and_refused_at_its_fields(self) -> None:
         kept = self.keep("chain", CHAIN).json()
         self.assertEqual((kept["revision"], kept["entries"]), (1, CHAIN))

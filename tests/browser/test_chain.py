@@ -39,6 +39,16 @@ class Chain(BrowserTest):
         page.get_by_role("slider", name="The line").press("Shift+ArrowUp")
         expect(rung(page, "The liquid")).to_contain_text("510 mm")
         expect(rung(page, "Transmitter")).to_contain_text("7.726 mA")
+        # And the other way round: what is typed at a hop moves the line.
+        page.get_by_role("button", name=re.compile("Counts .* type another")).click()
+        page.get_by_label("Counts: go to").fill("19660")
+        page.keyboard.press("Enter")
+        expect(rung(page, "The liquid")).to_contain_text("1095 mm")
+        page.get_by_role("button", name=re.compile("Shown .* type another")).click()
+        page.get_by_label("Shown: go to").fill("9 m")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("this tank has 0 to 1500 mm")).to_be_visible()
+        page.keyboard.press("Escape")
         # A setting that does not follow is told, with what it should be.
         page.get_by_label("High stands for").fill("1500")
         expect(

@@ -20,6 +20,7 @@ from rasante.core.scaling.chain_form import chain_start, read_chain
 from rasante.core.scaling.chain_judge import judge_chain, readable
 from rasante.core.scaling.chain_line import fault_values, read_chain_line, slopes_at, steps_at
 from rasante.core.scaling.chain_settings import asked, settle, text_of
+from rasante.core.scaling.chain_values import find_level
 from rasante.core.scaling.hops import backward, forward, level_from, run, stepped
 from rasante.core.scaling.transmitter import Transmitter
 from rasante.core.units import UNITS, read_quantity
@@ -219,6 +220,24 @@ class AtTheLine(TestCase):
         names = [part.name for part in read_chain_line(c, file_of("lying"), level, "metric").parts]
         self.assertIn("the device's own points", names)
         self.assertAlmostEqual(c.volumes.level(c.volumes.volume(level)), level, 9)
+
+
+class TheOtherWay(TestCase):
+    def test_any_value_finds_its_level(self) -> None:
+        c = chain(**WELL, register__type="float32")
+        values = run(c, 1.5, exact=False)
+        words = registers.show_words(registers.encode(values["register"], "float32"))
+        typed = {
+            "level": "1500", "sensed": f"{values['sensed'] / 100} mbar", "signal": f"{values['signal'] * 1000} mA",
+            "counts": str(values["counts"]), "scaled": f"{values['scaled']} ft", "register": words,
+            "read": str(values["read"]), "shown": "1.5 m",
+        }  # fmt: skip
+        for station, text in typed.items():
+            # The scaled ends are rounded to a tenth of a foot: 34.6 for 34.5996.
+            self.assertAlmostEqual(find_level(c, station, text, "metric"), 1.5, delta=2e-5)
+        for station, text in (("shown", "40 ft"), ("signal", "3.5 mA"), ("counts", "x"), ("nowhere", "1")):
+            with self.assertRaises(InputError):
+                find_level(c, station, text, "metric")
 
 
 class Judged(TestCase):

@@ -6,8 +6,9 @@ from ..judgement import Judgement
 from ..units import System, Words
 from . import registers
 from .chain import SIGNALS, Chain, path_of
-from .chain_line import FAULT_CURRENTS, fault_is_told, fault_values, places_text, slopes_at, steps_at, value_text
+from .chain_line import FAULT_CURRENTS, fault_is_told, fault_values, slopes_at, steps_at
 from .chain_settings import FOLLOWING, SETTINGS, asked, settle, text_of
+from .chain_values import places_text, value_text
 from .hops import innage_taken, level_from, run, sensed
 
 #: A coarser step than this of the inside height is told [1]: common practice, no published source.

@@ -9,10 +9,10 @@ import numpy as np
 
 from ..tanks.table import table_at
 from ..tanks.tank_file import TankFile
-from ..units import UNITS, System, Words
+from ..units import System
 from . import registers
 from .chain import ERRORS, HOPS, STATIONS, Chain
-from .chain_settings import sensed_text, signal_text
+from .chain_values import value_text
 from .hops import forward, innage_taken, level_from, run, sensed, step_of, unit_size, words_of
 
 #: How far off a sensor's zero and a liquid's density are taken to be (k = 2): common practice, no published source.
@@ -109,32 +109,6 @@ class ChainLine:
     trap: tuple[Trap, ...]
     fault: tuple[tuple[str, str], ...]
     beyond: tuple[tuple[str, str], ...]
-
-
-def places_text(value: float, decimals: int) -> str:
-    """Write a number with at most so many places, none of them a trailing zero; a huge one by its power."""
-    if not math.isfinite(value) or abs(value) >= 1e12 or (value != 0 and abs(value) < 10.0 ** -max(decimals, 6)):
-        return f"{value:.6g}"
-    text = f"{value:.{decimals}f}"
-    text = text.rstrip("0").rstrip(".") if "." in text else text
-    return "0" if text == "-0" else text
-
-
-def value_text(c: Chain, station: str, value: float, system: System) -> str:
-    """Write a station's value with its unit."""
-    if station == "level":
-        return Words(system).length(value)
-    if station == "sensed":
-        return sensed_text(c, value, system, 5)
-    if station == "signal":
-        return signal_text(c, value)
-    if station == "shown":
-        percent = c.shown_as in ("volume_pct", "linear_pct")
-        return f"{places_text(value, c.shown_decimals)} {'%' if percent else UNITS[c.shown_unit].name}"
-    if station in ("scaled", "read"):
-        unit = c.scaled_unit if station == "scaled" else c.shown_from
-        return f"{places_text(value, c.scaled_decimals if c.scaled_decimals >= 0 else 6)} {UNITS[unit].name}"
-    return places_text(value, 0 if station == "counts" or not registers.is_float(c.register_type) else 6)
 
 
 def slopes_at(c: Chain, level: float) -> dict[str, float]:

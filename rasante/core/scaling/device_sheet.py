@@ -15,8 +15,9 @@ from ..errors import InputError
 from ..units import UNITS, System, read_number
 from . import registers
 from .chain import HOPS, SIGNALS, STATIONS, Chain, path_of
-from .chain_line import fault_texts, places_text, value_text
+from .chain_line import fault_texts
 from .chain_settings import SETTINGS, asked, text_of
+from .chain_values import places_text, value_text
 from .hops import run, words_of
 from .marks import Mark
 

@@ -13,7 +13,7 @@ from ..tanks.limits import limits_of
 from ..tanks.tank import Tank
 from ..units import System, Words, read_quantity, show, with_unit
 from .chain import Chain
-from .chain_line import value_text
+from .chain_values import value_text
 from .hops import level_from, looks_down, run
 
 #: Marks from the top down; pump start and stop are placed by what the pump does.

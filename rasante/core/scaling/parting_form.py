@@ -7,15 +7,13 @@ from dataclasses import dataclass
 
 from ..errors import InputError
 from ..form import Form, FormField
-from ..units import UNITS, System, Words, read_number, read_quantity
+from ..units import System, Words
 from . import registers
 from .agreement import hops_between
-from .chain import SIGNALS, STATIONS, Chain, path_of
-from .chain_line import value_text
+from .chain import STATIONS, Chain, path_of
 from .chain_settings import SETTINGS, text_of
+from .chain_values import read_value, value_text
 from .parting import MOST_ROWS, Explanation, Parting, find_parting, hop_names
-
-_PERCENT = ("volume_pct", "linear_pct")
 
 
 @dataclass(frozen=True)
@@ -80,7 +78,7 @@ def _read(form: Form, c: Chain, station: str, path: str) -> float | None:
         form.fields[path] = FormField(path, "empty")
         return None
     try:
-        value = _value(c, station, typed, form.system)
+        value = read_value(c, station, typed, form.system)
     except InputError as error:
         form.fields[path] = FormField(path, "wrong", typed, problem=error.problems[0].what)
         return None
@@ -89,41 +87,6 @@ def _read(form: Form, c: Chain, station: str, path: str) -> float | None:
         says += f" ({registers.show_words(registers.encode(value, c.register_type, c.register_order))})"
     form.fields[path] = FormField(path, "read", typed, says)
     return value
-
-
-def _value(c: Chain, station: str, typed: str, system: System) -> float:
-    """Read one value in SI, or in the station's own unit where its numbers have one."""
-    quantity = {"level": "length", "signal": SIGNALS[c.signal_kind][1]}.get(station, "")
-    if station == "sensed":
-        quantity = {"pressure": "pressure", "counts": "", "time": ""}.get(c.sensor_quantity, "length")
-    if quantity:
-        return read_quantity(typed, quantity, system)
-    if station == "register":
-        return _register(c, typed)
-    if station in ("scaled", "read", "shown"):
-        return _number(c, station, typed, system)
-    # An echo's time is in milliseconds, a bridge's signal in millivolts by volt.
-    milli = station == "signal" or (station == "sensed" and c.sensor_quantity == "time")
-    return read_number(typed.removesuffix("ms").removesuffix("mV/V")) / (1000 if milli else 1)
-
-
-def _register(c: Chain, typed: str) -> float:
-    words = registers.read_words(typed, c.register_type)
-    value = read_number(typed) if words is None else registers.decode(words, c.register_type, c.register_order)
-    if not registers.fits(c.register_type, value):
-        least, most = registers.bounds(c.register_type)
-        raise InputError.at("", f"{registers.TYPES[c.register_type][0]} holds {least:.6g} to {most:.6g}")
-    return value
-
-
-def _number(c: Chain, station: str, typed: str, system: System) -> float:
-    """Read a number that has a unit of its own: bare in that unit, or in another that is named."""
-    unit = {"scaled": c.scaled_unit, "read": c.shown_from}.get(station, c.shown_unit)
-    unit = "pct" if station == "shown" and c.shown_as in _PERCENT else unit
-    try:
-        return read_number(typed)
-    except InputError:
-        return read_quantity(typed, UNITS[unit].quantity, system) / UNITS[unit].si
 
 
 def suspect_text(c: Chain, explanation: Explanation, index: int, system: System) -> str:

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 
 from ..units import System, show
 from .chain import HOPS, Chain, path_of
-from .chain_line import value_text
 from .chain_settings import FOLLOWING, SETTINGS, asked, length_text, settle, text_of
+from .chain_values import value_text
 from .hops import run, unit_size
 
 #: What may be changed, with the settings that go with it.

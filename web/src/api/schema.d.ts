@@ -618,6 +618,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/chain/find/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give the level at which one station of a chain reads what is typed. */
+        post: operations["tank_chain_find"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/chain/line/": {
         parameters: {
             query?: never;
@@ -1505,6 +1522,16 @@ export interface components {
             /** @default 4 */
             meter_digits: number;
         };
+        /** @description A chain as far as it has been typed, and what one of its stations reads, as typed. */
+        ChainFindRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            station: components["schemas"]["ChainStationEnum"];
+            text: string;
+        };
         /** @description A chain at one level; null while something that is typed is wrong. */
         ChainLine: {
             stops: components["schemas"]["Stop"][];
@@ -1898,6 +1925,11 @@ export interface components {
          * @enum {string}
          */
         FoundEnum: "same" | "differs" | "missing" | "extra";
+        /** @description A level. */
+        FoundLevel: {
+            /** Format: double */
+            innage_mm: number;
+        };
         /** @description What was found in the devices, line by line against its sheet. */
         FoundSheet: {
             readonly id: number;
@@ -4866,6 +4898,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChainReading"];
+                };
+            };
+        };
+    };
+    tank_chain_find: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChainFindRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundLevel"];
                 };
             };
         };

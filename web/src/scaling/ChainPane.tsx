@@ -12,6 +12,7 @@ import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { CHAIN, type ChainReading } from "./chain";
 import { ChainExtras } from "./ChainExtras";
+import { GoTo } from "./GoTo";
 import { useLine } from "./line";
 
 type Stop = Schema["Stop"];
@@ -35,6 +36,11 @@ export function ChainPane({ tank }: { tank: Tank }) {
   if (!plan) return <p>Opening…</p>;
   const { form, reading } = plan;
   const read = answer?.line ?? null;
+  const find = async (station: string, text: string) => {
+    const body = { entries: form.entries, system, station: station as Stop["station"], text };
+    const path = { params: { path: { id: tank.id } } };
+    return (await ask(api.POST("/api/tanks/{id}/chain/find/", { ...path, body }))).innage_mm;
+  };
   return (
     <>
       <PlanBar
@@ -42,7 +48,7 @@ export function ChainPane({ tank }: { tank: Tank }) {
         action="Keep this chain"
         nothing="Not kept yet: it stands as the tank's gauge and scale have it. Open a hop to say how its device is set."
       />
-      {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} />}
+      {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} find={find} />}
       {reading && <Judgements list={reading.judgements} />}
       {read && <ChainExtras read={read} meter={meter} onMeter={setChosen} />}
       {reading && (
@@ -60,10 +66,12 @@ interface LadderProps {
   form: FormState;
   reading: ChainReading;
   stops: Stop[];
+  /** Gives the innage [mm] at which a station reads what is typed. */
+  find: (station: string, text: string) => Promise<number>;
 }
 
 /** The hops down the page, each with the value that it gives at the line; one of them open for its settings. */
-function Ladder({ form, reading, stops }: LadderProps) {
+function Ladder({ form, reading, stops, find }: LadderProps) {
   const [open, setOpen] = useState<string | null>(null);
   const at = new Map(stops.map((stop) => [stop.station as string, stop]));
   const hops = Object.entries(reading.hops).filter(([hop]) =>
@@ -110,7 +118,13 @@ function Ladder({ form, reading, stops }: LadderProps) {
                   </button>
                 </td>
                 <td className="rung-value">
-                  <span className="mono">{stop?.text ?? "…"}</span>
+                  {stop ? (
+                    <GoTo label={stop.label} text={stop.text} find={(text) => find(hop, text)}>
+                      <span className="mono">{stop.text}</span>
+                    </GoTo>
+                  ) : (
+                    "…"
+                  )}
                   {stop && <StepWords stop={stop} />}
                 </td>
                 <td className="mono rung-unsure">{stop && <Unsure stop={stop} />}</td>

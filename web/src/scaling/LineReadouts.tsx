@@ -1,8 +1,7 @@
-import { type FormEvent, useEffect, useRef, useState } from "react";
-
-import { api, ask, Refused, wordsOf } from "../api/client";
+import { api, ask } from "../api/client";
 import { type Quantity, useUnits } from "../frame/units";
 import type { Line } from "./curve";
+import { GoTo } from "./GoTo";
 import { useLine } from "./line";
 
 type By = "innage" | "ullage" | "volume" | "volume_pct" | "linear_pct" | "sensed" | "current";
@@ -38,80 +37,24 @@ export function LineReadouts() {
 }
 
 function Readout({ reading, line }: { reading: Reading; line: Line }) {
-  const { tank, move } = useLine();
+  const { tank } = useLine();
   const units = useUnits();
-  const [typed, setTyped] = useState<string | null>(null);
-  const [problem, setProblem] = useState("");
-  const input = useRef<HTMLInputElement>(null);
-  const editing = typed !== null;
-  useEffect(() => {
-    if (editing) input.current?.select();
-  }, [editing]);
   const value = reading.value(line);
-  const unit = units.unit(reading.quantity);
   if (value === null) return null;
-
-  async function go(event: FormEvent) {
-    event.preventDefault();
-    try {
-      const query = { by: reading.by, text: typed ?? "", system: units.system };
-      const there = await ask(api.GET("/api/tanks/{id}/line/", { params: { path: { id: tank }, query } }));
-      move(there.innage_mm);
-      setTyped(null);
-      setProblem("");
-    } catch (error) {
-      setProblem(error instanceof Refused ? (error.problems[0]?.what ?? "") : wordsOf(error));
-    }
-  }
-
+  const find = async (text: string) => {
+    const query = { by: reading.by, text, system: units.system };
+    const there = await ask(api.GET("/api/tanks/{id}/line/", { params: { path: { id: tank }, query } }));
+    return there.innage_mm;
+  };
   return (
     <div className={`readout readout-${reading.by}`} data-reading={reading.by}>
       <span className="readout-label">{reading.label}</span>
-      {editing ? (
-        <form onSubmit={(event) => void go(event)}>
-          <input
-            ref={input}
-            className="form-control mono"
-            aria-label={`${reading.label}: go to`}
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-            onBlur={() => {
-              if (!problem) setTyped(null);
-            }}
-            onKeyDown={(event) => {
-              if (event.key === "Escape") {
-                setTyped(null);
-                setProblem("");
-              }
-            }}
-          />
-        </form>
-      ) : (
-        <button
-          type="button"
-          className="readout-value"
-          title="Type a value here and the line goes there"
-          aria-label={`${reading.label} ${units.text(reading.quantity, value)}: type another`}
-          onClick={() =>
-            setTyped(
-              units
-                .number(reading.quantity, value)
-                .replace(/\u202f/g, "")
-                .replace("−", "-") + ` ${unit.name}`,
-            )
-          }
-        >
-          <span className="mono">{units.number(reading.quantity, value)}</span>{" "}
-          <span className="readout-unit">{unit.name}</span>
-        </button>
-      )}
+      <GoTo label={reading.label} text={units.text(reading.quantity, value)} find={find}>
+        <span className="mono">{units.number(reading.quantity, value)}</span>{" "}
+        <span className="readout-unit">{units.unit(reading.quantity).name}</span>
+      </GoTo>
       {reading.by === "volume" && line.u95_l !== null && (
         <span className="readout-note">± {units.text("volume", line.u95_l)} (k = 2)</span>
-      )}
-      {problem && (
-        <span role="alert" className="problem">
-          {problem}
-        </span>
       )}
     </div>
   );
