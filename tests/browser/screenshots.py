@@ -134,10 +134,10 @@ VIEWS = {
 }
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
-    "board", "survey", "tracer", "data-plate", "table", "compare", "label", "slopes", "chain", "parting",
-    "rescale-new", "marks", "device-sheet", "prove-draft", "gauge-method", "gauge-tilt", "gauge-rods", "wiring",
+    "board", "tracer", "data-plate", "profiles", "table", "compare", "chart", "label", "gauge-method", "gauge-tilt",
+    "gauge-rods", "wiring", "slopes", "chain", "parting", "rescale-new", "marks", "device-sheet",
 )  # fmt: skip
-PHONE_PICTURES = ("wiring-meter",)
+PHONE_PICTURES = ("prove-draft",)
 
 
 def main(wanted: list[str], out: Path = OUT) -> None:
