@@ -11,10 +11,10 @@ from django.db import transaction
 from ..core.errors import InputError
 from ..core.gauges.model import check_model
 from ..core.judgement import Judgement
-from ..core.scaling.chain import SETTINGS, Chain, path_of
+from ..core.scaling.chain import Chain, path_of
 from ..core.scaling.chain_form import ChainForm, chain_start, read_chain
 from ..core.scaling.chain_judge import judge_chain
-from ..core.scaling.chain_settings import text_of
+from ..core.scaling.chain_settings import SETTINGS, text_of
 from ..core.scaling.hops import level_from
 from ..core.scaling.parting_form import PartingForm, read_parting
 from ..core.scaling.wet_ends import ENDS as WET_ENDS

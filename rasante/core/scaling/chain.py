@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 
 from ..tanks.tank import Tank
 from .volumes import Volumes
@@ -215,9 +215,6 @@ class Chain:
         """The least and the most that a working transmitter sends."""
         low, high = SIGNALS[self.signal_kind][3]
         return (low * self.signal_ratio, high * self.signal_ratio) if self.signal_kind == "mv" else (low, high)
-
-
-SETTINGS: tuple[str, ...] = tuple(f.name for f in fields(Chain) if f.name not in ("tank", "volumes"))
 
 
 def path_of(setting: str) -> str:

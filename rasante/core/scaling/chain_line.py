@@ -46,8 +46,6 @@ class Stop:
         Of a register, its words in hexadecimal.
     step_m, step_m3 : float or None
         What one step of it is worth [m], [m³]; None where it has none, or stands still.
-    per_m : float
-        How much the value moves by a metre of level.
     u95_m, u95_m3 : float
         What has been lost up to here, k = 2 [m], [m³].
     """
@@ -60,7 +58,6 @@ class Stop:
     words: str
     step_m: float | None
     step_m3: float | None
-    per_m: float
     u95_m: float
     u95_m3: float
 
@@ -272,7 +269,6 @@ def read_chain_line(c: Chain, file: TankFile, level: float, system: System) -> C
                 registers.show_words(words_of(c, values["register"])) if station == "register" else "",
                 step_m,
                 None if step_m is None else step_m * surface,
-                slopes[station],
                 u95,
                 u95 * surface,
             )

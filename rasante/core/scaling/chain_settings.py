@@ -150,7 +150,8 @@ def raw_ends(signal_kind: str, bits: int) -> tuple[float, float]:
     """Counts of a card that takes the signal from nothing up: 15 bits give 6553 and 32767 for 4–20 mA."""
     most = 2.0**bits - 1
     low, high = SIGNALS[signal_kind][2]
-    return math.floor(most * low / high), most
+    # A fifth of 4095 is 819, whatever a floating point makes of it.
+    return float(math.floor(round(most * low / high, 6))), most
 
 
 def settle(c: Chain, keep: frozenset[str] = frozenset()) -> Chain:

@@ -1,0 +1,175 @@
+"""Chains against other references: NumPy's words, `fluids`' tank, closed forms of steps; and every gauge."""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import fields, replace
+from unittest import TestCase
+
+import numpy as np
+from fluids.geometry import TANK
+
+from rasante.core.gauges.model import check_model, generic_models
+from rasante.core.scaling import registers
+from rasante.core.scaling.agreement import beyond_chance, instrument
+from rasante.core.scaling.chain import HOPS, STATIONS, Chain
+from rasante.core.scaling.chain_form import chain_start, read_chain
+from rasante.core.scaling.chain_judge import judge_chain, readable
+from rasante.core.scaling.chain_line import read_chain_line
+from rasante.core.scaling.chain_settings import FOLLOWING, SETTINGS, asked
+from rasante.core.scaling.hops import forward, level_from, run, stepped
+from rasante.core.scaling.marks import Surroundings, read_marks
+from rasante.core.scaling.panel_meter import meter_ends
+from rasante.core.scaling.parting import find_parting
+from rasante.core.scaling.rescale import LINKS
+from rasante.core.scaling.suspects import suspects
+
+from .chain_cases import chain, file_of, random_chain
+from .gauge_cases import lying, upright
+
+
+class Words(TestCase):
+    """NumPy's own byte orders as the reference."""
+
+    DTYPES = {"int16": "i2", "uint16": "u2", "int32": "i4", "uint32": "u4", "float32": "f4"}
+    NUMBERS = {
+        "int16": (0, 1, -1, 346, -32768, 32767), "uint16": (0, 346, 65535), "int32": (0, -9, 123456789, -(2**31)),
+        "uint32": (0, 4000000000), "float32": (0.0, 34.6, -1200.25, 1e-20, 3.0e38),
+    }  # fmt: skip
+
+    def by_numpy(self, number: float, kind: str, order: str) -> tuple[int, ...]:
+        big = np.array([number], f">{self.DTYPES[kind]}").view(">u2").astype(int)
+        words = big[::-1] if order in ("CDAB", "DCBA") else big
+        if order in ("BADC", "DCBA"):
+            words = np.array([((word & 0xFF) << 8) | (word >> 8) for word in words])
+        return tuple(int(word) for word in words)
+
+    def test_every_type_in_every_order(self) -> None:
+        for kind, numbers in self.NUMBERS.items():
+            for order in registers.ORDERS:
+                for number in numbers:
+                    words = registers.encode(number, kind, order)
+                    self.assertEqual(words, self.by_numpy(number, kind, order), (kind, order, number))
+                    there = np.array([number], self.DTYPES[kind])[0]
+                    self.assertEqual(registers.decode(words, kind, order), float(there))
+
+    def test_low_words_first_are_little_endian_by_the_byte(self) -> None:
+        words = registers.encode(34.6, "float32", "DCBA")
+        data = b"".join(word.to_bytes(2, "big") for word in words)
+        self.assertEqual(data, np.array([34.6], "<f4").tobytes())
+
+    def test_what_does_not_fit_wraps_as_numpy_does(self) -> None:
+        for kind in ("int16", "uint16", "int32"):
+            for number in (40000, -40000, 70001, 2**31 + 5):
+                wrapped = int(np.array([number], "i8").astype(self.DTYPES[kind])[0])
+                self.assertEqual(registers.wrapped(number, kind), wrapped)
+
+
+class Steps(TestCase):
+    def test_one_count_by_hand(self) -> None:
+        # 12 bits from nothing: 819 to 4095 counts for 4 to 20 mA, over 3 m of range.
+        c = chain(counts__bits="12")
+        stops = {stop.station: stop for stop in read_chain_line(c, file_of("upright"), 1.5, "metric").stops}
+        self.assertEqual((c.counts_low, c.counts_high), (819, 4095))
+        self.assertAlmostEqual(stops["counts"].step_m, 3.0 / (4095 - 819), 9)
+        surface = math.pi * 1.0**2
+        self.assertAlmostEqual(stops["counts"].step_m3, 3.0 / (4095 - 819) * surface, 6)
+        self.assertAlmostEqual(stops["scaled"].step_m, 0.001, 9)
+
+    def test_three_digits_and_cut_off_tenths(self) -> None:
+        c = chain(scaled__unit="cm", scaled__decimals="1", scaled__digits="3", scaled__rounding="truncate")
+        self.assertEqual(forward(c, "scaled", 32767.0), 99.9)
+        self.assertEqual(stepped(12.39, 1, "truncate"), 12.3)
+        self.assertEqual(stepped(-12.39, 1, "truncate"), -12.3)
+        self.assertEqual(stepped(0.29, 2, "truncate"), 0.29)
+        self.assertEqual(stepped(12.35, 1), 12.4)
+
+    def test_a_card_that_is_full_stops_or_wraps(self) -> None:
+        c = chain(sensor__high="1.5 m", counts__low="0", counts__high="32767")
+        above = 0.0205
+        self.assertEqual(forward(c, "counts", above), 32767)
+        self.assertEqual(forward(replace(c, counts_over="wrap"), "counts", above), 33791 - 32768)
+        self.assertEqual(forward(replace(c, counts_bits=16), "counts", above), 33791)
+
+    def test_after_three_time_constants_a_filter_has_followed(self) -> None:
+        self.assertLess(math.exp(-3), 0.05)
+        typed = {"marks.high": "90 %", "fill_rate": "800 L", "response": "0"}
+        c = chain("lying", filter__time="20")
+        found = read_marks(typed, c.tank, c, Surroundings(), "metric")
+        text = next(j.text for j in found.judgements if j.code == "response")
+        self.assertIn("60 s of them the filter's", text)
+
+    def test_a_panel_meter_shows_the_middle_in_the_middle(self) -> None:
+        c = chain(sensor__quantity="pressure", sensor__high="0.4 bar", sensor__zero="70 mm")
+        ends = meter_ends(c, "mm", 5)
+        middle = level_from(c, "signal", 0.012) * 1000
+        self.assertAlmostEqual((ends.low + ends.high) / 2, middle, delta=1.0)
+        self.assertAlmostEqual(ends.low, 70.0, 3)
+
+
+class Tanks(TestCase):
+    def test_marks_stand_where_fluids_has_them(self) -> None:
+        tank = file_of("lying").tank
+        reference = TANK(D=2.0, L=5.0, horizontal=True)
+        typed = {f"marks.{key}": f"{share} %" for key, share in (("high", 90), ("reorder", 30), ("empty", 4))}
+        for mark in read_marks(typed, tank, None, Surroundings(), "metric").marks:
+            self.assertAlmostEqual(reference.V_from_h(mark.level_m), mark.value * reference.V_total, 8)
+
+    def test_a_screen_shows_fluids_volumes(self) -> None:
+        c = chain("lying", shown__as="volume", scaled__decimals="3", scaled__unit="m", shown__decimals="1")
+        reference = TANK(D=2.0, L=5.0, horizontal=True)
+        for level in (0.2, 0.9, 1.7):
+            self.assertAlmostEqual(run(c, level, exact=False)["shown"], reference.V_from_h(level) * 1000, delta=0.05)
+
+
+class Everything(TestCase):
+    def test_every_setting_of_a_chain_can_be_typed(self) -> None:
+        names = {field.name for field in fields(Chain)} - {"tank", "volumes"}
+        self.assertEqual(names, set(SETTINGS))
+        self.assertLessEqual(set(FOLLOWING), names)
+        self.assertEqual(set(HOPS), set(STATIONS) - {"level"})
+        for _, listed in LINKS.values():
+            self.assertLessEqual(set(listed), names)
+
+    def test_every_gauge_begins_a_chain_that_agrees(self) -> None:
+        for file in (lying(), lying("propane"), upright(), upright("water", 6000)):
+            for document in generic_models():
+                model = check_model(document)
+                for output in model.outputs or ("",):
+                    for system in ("metric", "us"):
+                        start = chain_start(file, model, output, None, system)
+                        found = read_chain({}, file, file.tank, start, system)
+                        self.assertIsNotNone(found.chain, (model.name, output, found.form.problems))
+                        assert found.chain is not None
+                        codes = {judgement.code for judgement in judge_chain(found.chain, system)}
+                        self.assertNotIn("parts", codes, (model.name, output))
+                        self.assertEqual(set(found.usual), {n.replace("_", ".", 1) for n in asked(found.chain)})
+
+    def test_every_suspect_changes_its_own_hop_only(self) -> None:
+        for seed in range(30):
+            c = random_chain(random.Random(seed))
+            hops = c.stations[1:]
+            for suspect in suspects(c, hops):
+                self.assertIn(suspect.hop, hops)
+                for name in suspect.settings:
+                    self.assertEqual(SETTINGS[name].hop, suspect.hop, name)
+                level = sum(readable(c)) / 2
+                before = hops[: hops.index(suspect.hop)]
+                if not suspect.sought:
+                    wrong, right = run(suspect.on(c), level), run(c, level)
+                    self.assertEqual([wrong[hop] for hop in before], [right[hop] for hop in before])
+
+    def test_what_the_instruments_allow_is_not_accused_and_more_is(self) -> None:
+        c = chain(scaled__decimals="2", shown__decimals="2", scaled__unit="mm")
+        c = replace(c, register_type="float32", read_type="float32")
+        level, accused = 1.3, []
+        for share in (0.0, 0.0005, 0.001, 0.005, 0.02, 0.1):
+            wrong = run(replace(c, sensor_high=c.sensor_high * (1 + share)), level, exact=False)
+            row = {station: wrong[station] for station in ("level", "signal")}
+            accused.append(bool(find_parting(c, [row]).hops))
+        # A level to ± 3 mm twice, a sensor of ± 0.25 %, a meter of ± 0.1 %: half a per cent at mid-range hides in it.
+        self.assertEqual(accused, [False, False, False, False, True, True])
+        self.assertGreater(instrument(c, "level", level), 0)
+        self.assertAlmostEqual(beyond_chance(1), 3.09, 2)
+        self.assertGreater(beyond_chance(14), beyond_chance(1))
