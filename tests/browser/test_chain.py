@@ -140,6 +140,34 @@ class Chain(BrowserTest):
         expect(page.get_by_text("is no mark: 3500 L, 90 %").first).to_be_visible()
         page.get_by_role("button", name="Discard changes").click()
 
+    def test_marks_move_with_a_revised_table(self) -> None:
+        page = self.page
+        pane(page, "Boiler oil", "Marks", "Scale")
+        page.get_by_label("Reorder", exact=True).fill("20 m3")
+        page.get_by_label("Low", exact=True).fill("400 mm")
+        page.get_by_role("button", name="Keep these marks").click()
+        expect(page.get_by_text("Kept, revision 1")).to_be_visible()
+        open_tank(page, "Boiler oil", "Survey")
+        page.get_by_role("button", name="Add deadwood").click()
+        page.get_by_label("deadwood 1: from").fill("100 mm")
+        page.get_by_label("deadwood 1: to").fill("500 mm")
+        page.get_by_label("deadwood 1: volume").fill("-100 L")
+        page.get_by_role("button", name="Keep this survey").click()
+        expect(page.get_by_text("Revision 2, kept")).to_be_visible()
+        pane(page, "Boiler oil", "Issue and compare")
+        page.get_by_label("Why table 2 is issued").fill("A heating coil")
+        page.get_by_role("button", name="Issue table 2").click()
+        expect(page.get_by_role("button", name="Issue table 3")).to_be_visible()
+        pane(page, "Boiler oil", "Marks", "Scale")
+        moved = page.get_by_role("region", name="Marks moved by the new table").locator("tbody tr")
+        expect(moved).to_have_count(2)
+        # 100 L less, at 40.6 L a millimetre.
+        expect(moved.filter(has_text="Reorder")).to_contain_text("+2.5 mm, 0.0 L")
+        expect(moved.filter(has_text="Low")).to_contain_text("0.0 mm, −75.0 L")
+        page.get_by_role("button", name="Keep these marks").click()
+        expect(moved).to_have_count(0)
+        expect(page.get_by_text("Kept, revision 2")).to_be_visible()
+
     def test_a_device_sheet_is_written_and_read_back(self) -> None:
         page = self.page
         pane(page, "Quay diesel north", "Device sheet", "Scale")

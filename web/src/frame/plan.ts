@@ -36,7 +36,11 @@ export function usePlan<R extends { fields_read: Schema["FormField"][] }>(
   const { data: kept } = useQuery({ queryKey: ["tank", tank, kind], queryFn: () => calls.read(tank) });
   const draft = useDraft<Entries>(`rasante:${kind}:${tank}`);
   const entries = draft.value ?? kept?.entries ?? {};
-  const reading = useLatest(kept ? { entries, system } : null, (body) => calls.check(tank, body));
+  // What was kept may change the answer to the same fields: a new revision asks again.
+  const reading = useLatest(
+    kept ? { body: { entries, system }, revision: kept.revision } : null,
+    ({ body }) => calls.check(tank, body),
+  );
   const keep = useMutation({
     mutationFn: () => calls.keep(tank, { entries, system, revision: kept?.revision ?? 0 }),
     onSuccess: async () => {

@@ -99,26 +99,26 @@ function Moved({ moved, number }: { moved: Schema["Moved"][]; number: number }) 
         anew, and type the new levels into the devices.
       </p>
       <Scroll label="Marks moved by the new table">
-        <table className="plain-table">
+        <table className="plain-table moved">
           <thead>
             <tr>
               <th>Mark</th>
-              <th>As kept</th>
-              <th>By the new table</th>
               <th>Moves by</th>
+              <th>By the new table</th>
+              <th>As kept</th>
             </tr>
           </thead>
           <tbody>
             {moved.map((one) => (
               <tr key={one.key}>
                 <td>{one.label}</td>
-                <td className="mono">{one.old}</td>
-                <td className="mono">{one.new || one.problem}</td>
                 <td className="mono">
                   {one.level_mm !== null && one.volume_l !== null
                     ? `${by(one.level_mm, "length")}, ${by(one.volume_l, "volume")}`
                     : ""}
                 </td>
+                <td className="mono">{one.new || one.problem}</td>
+                <td className="mono">{one.old}</td>
               </tr>
             ))}
           </tbody>
