@@ -12,7 +12,6 @@ from rasante.core.scaling.agreement import instrument
 from rasante.core.scaling.chain import Chain
 from rasante.core.scaling.chain_form import read_chain
 from rasante.core.scaling.chain_judge import readable
-from rasante.core.scaling.chain_line import DENSITY_SHARE, SOUND_SHARE, ZERO_M
 from rasante.core.scaling.chain_settings import settle
 from rasante.core.scaling.hops import forward, run, step_of, words_of
 from rasante.core.tanks.tank_file import TankFile
@@ -204,9 +203,9 @@ def readings(
 ) -> list[dict[str, float]]:
     """What instruments read along a chain that is wrong, at two levels; every part is as good as it is sold."""
     low, high = readable(c)
-    zero = rng.gauss(0, ZERO_M / 2)
-    density = wrong.liquid_density * (1 + rng.gauss(0, DENSITY_SHARE / 2))
-    sound = wrong.sensor_sound * (1 + rng.gauss(0, SOUND_SHARE / 2))
+    zero = rng.gauss(0, c.sensor_mounting / 2)
+    density = wrong.liquid_density * (1 + rng.gauss(0, c.liquid_tolerance / 2))
+    sound = wrong.sensor_sound * (1 + rng.gauss(0, c.sensor_medium / 2))
     real = replace(wrong, sensor_zero=wrong.sensor_zero + zero, liquid_density=density, sensor_sound=sound)
     sensor, card = rng.gauss(0, c.sensor_accuracy / 2), rng.gauss(0, c.counts_accuracy / 2)
     rows = []

@@ -188,7 +188,9 @@ class AtTheLine(TestCase):
         line = read_chain_line(c, file_of("upright"), level, "metric")
         parts = {part.name: part.u95_m for part in line.parts}
         gauge = 0.001 * c.sensor_high / (1000 * 9.80665) / 2
-        behind = math.sqrt(sum(u * u for name, u in parts.items() if name not in ("zero of the sensor", "density")))
+        behind = math.sqrt(
+            sum(u * u for name, u in parts.items() if name not in ("height of the sensor's zero", "density"))
+        )
         drawn = 2 * math.sqrt(float(np.var([gap for gap, _ in off])) - gauge**2)
         self.assertAlmostEqual(behind / drawn, 1, delta=0.05)
         self.assertAlmostEqual(line.u95_m, math.sqrt(sum(u * u for u in parts.values())), 12)
@@ -220,6 +222,19 @@ class AtTheLine(TestCase):
         names = [part.name for part in read_chain_line(c, file_of("lying"), level, "metric").parts]
         self.assertIn("the device's own points", names)
         self.assertAlmostEqual(c.volumes.level(c.volumes.volume(level)), level, 9)
+
+    def test_a_tolerance_that_is_typed_is_what_counts(self) -> None:
+        usual, better = chain(**WELL), chain(**WELL, liquid__tolerance="0.1 %", sensor__mounting="1 mm")
+        of = {}
+        for c in (usual, better):
+            line = read_chain_line(c, file_of("upright"), 2.0, "metric")
+            of[c] = {part.name: part.u95_m for part in line.parts}
+        self.assertAlmostEqual(of[usual]["density"], 0.005 * 2.0, 9)
+        self.assertAlmostEqual(of[better]["density"], 0.001 * 2.0, 9)
+        self.assertAlmostEqual(of[better]["height of the sensor's zero"], 0.001, 9)
+        echo = chain(sensor__quantity="time", sensor__medium="2 %", signal__kind="digital")
+        parts = {part.name: part.u95_m for part in read_chain_line(echo, file_of("upright"), 1.2, "metric").parts}
+        self.assertAlmostEqual(parts["speed of the echo"], 0.02 * (3.2 - 1.2), 6)
 
 
 class TheOtherWay(TestCase):

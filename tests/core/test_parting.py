@@ -73,6 +73,16 @@ class OneChain(TestCase):
         again = find_parting(c, rows)
         self.assertAlmostEqual(again.explanations[0].chains[0].scaled_high, 23.1, delta=0.1)
 
+    def test_a_former_tolerance_explains_nothing(self) -> None:
+        c = chain(**WELL)
+        vague = replace(c, liquid_tolerance=0.2, sensor_mounting=1.0, sensor_accuracy=0.5, counts_accuracy=0.5)
+        wrong = replace(c, sensor_zero=0.4)
+        found = find_parting(c, readings(c, wrong, random.Random(8)), [vague])
+        self.assertEqual(found.hops, ("sensed",))
+        self.assertAlmostEqual(found.explanations[0].chains[0].sensor_zero, 0.4, delta=0.02)
+        named = {name for e in found.explanations for suspect in e.suspects for name in suspect.settings}
+        self.assertFalse(named & {"liquid_tolerance", "sensor_mounting", "sensor_accuracy"})
+
     def test_two_thirds_of_the_truth_by_a_dip_alone(self) -> None:
         c = chain(**WELL)
         found = self.part(c, {"level": "6 ft", "shown": "4"}, {"level": "3 ft", "shown": "2,0"})

@@ -12,7 +12,6 @@ from scipy.stats import norm
 from ..errors import InputError
 from . import registers
 from .chain import Chain
-from .chain_line import DENSITY_SHARE, SOUND_SHARE, ZERO_M
 from .hops import backward, forward, sensed, step_of, words_of
 
 #: A stretch is accused where chance alone would part any of all readings so far less often than this.
@@ -74,8 +73,8 @@ def _own(c: Chain, station: str, before: float, value: float) -> float:
     if station == "sensed":
         per_m = abs(sensed(c, 1.0) - sensed(c, 0.0))
         gone = abs(before - c.sensor_zero)
-        share = {"pressure": DENSITY_SHARE * gone, "time": SOUND_SHARE * abs(value) * c.sensor_sound / 2}
-        return per_m * math.hypot(ZERO_M, share.get(c.sensor_quantity, 0.0)) / 2
+        share = {"pressure": c.liquid_tolerance * gone, "time": c.sensor_medium * abs(value) * c.sensor_sound / 2}
+        return per_m * math.hypot(c.sensor_mounting, share.get(c.sensor_quantity, 0.0)) / 2
     if station == "signal":
         per_m = abs((c.signal_ends[1] - c.signal_ends[0]) / (c.sensor_high - c.sensor_low))
         metre = abs(sensed(c, 1.0) - sensed(c, 0.0))

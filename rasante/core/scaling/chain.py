@@ -91,10 +91,14 @@ class Chain:
         How the screen turns level into volume.
     liquid_density : float
         Of the liquid as it is [kg/m³].
+    liquid_tolerance, sensor_medium : float
+        Half-widths of the density and of the echo's speed (k = 2), by their size [1].
     sensor_quantity, sensor_looks : str
         Of `QUANTITIES` and `LOOKS`.
     sensor_zero : float
         Height of its zero above the inside bottom; of its face above the reference point where it looks down [m].
+    sensor_mounting : float
+        Half-width of that height (k = 2) [m].
     sensor_low, sensor_high : float
         What it senses at the signal's two ends [Pa, m, 1 or s].
     sensor_sound : float
@@ -144,12 +148,15 @@ class Chain:
     tank: Tank
     volumes: Volumes
     liquid_density: float
+    liquid_tolerance: float
     sensor_quantity: str
     sensor_looks: str
     sensor_zero: float
+    sensor_mounting: float
     sensor_low: float
     sensor_high: float
     sensor_sound: float
+    sensor_medium: float
     sensor_empty: float
     sensor_full: float
     sensor_length: float

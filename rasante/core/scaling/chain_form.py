@@ -28,8 +28,9 @@ _OUTPUTS = {
     "4-20mA two-wire": "ma4", "4-20mA four-wire": "ma4", "0-10V three-wire": "v10", "1-5V three-wire": "v15",
     "0-5V three-wire": "v5", "digital RS-485": "digital",
 }  # fmt: skip
-#: What is taken of a chain where nobody typed anything.
+#: What is taken of a chain where nobody typed anything; the tolerances are common practice, no published source.
 _USUAL: dict[str, Any] = {
+    "liquid_tolerance": 0.005, "sensor_mounting": 0.003, "sensor_medium": 0.01,
     "sensor_quantity": "level", "sensor_looks": "down", "sensor_zero": 0.0, "sensor_low": 0.0,
     "sensor_empty": 4000.0, "sensor_full": 40000.0, "sensor_accuracy": 0.0025, "sensor_step": 0.0,
     "signal_kind": "ma4", "signal_ratio": 0.010, "signal_fault": "low", "counts_bits": 15, "counts_over": "clip",

@@ -15,8 +15,6 @@ from .chain import ERRORS, HOPS, STATIONS, Chain
 from .chain_values import value_text
 from .hops import forward, innage_taken, level_from, run, sensed, step_of, unit_size, words_of
 
-#: How far off a sensor's zero and a liquid's density are taken to be (k = 2): common practice, no published source.
-ZERO_M, DENSITY_SHARE, SOUND_SHARE = 0.003, 0.005, 0.01
 #: What a transmitter sends on a fault [A]: NAMUR NE 43, from memory.
 FAULT_CURRENTS = {"low": 0.0036, "high": 0.0210}
 
@@ -153,12 +151,14 @@ def parts_at(c: Chain, level: float, table_m3: float | None) -> list[Part]:
     ----------
     .. [1] JCGM 100:2008, 4.3.7: a step of width q is a rectangle with u = q / √12.
     """
-    parts = [Part("sensed", "zero of the sensor", ZERO_M)]
+    parts = [Part("sensed", "height of the sensor's zero", c.sensor_mounting)]
     gone = abs(level - c.sensor_zero)
     if c.sensor_quantity == "pressure":
-        parts.append(Part("sensed", "density", DENSITY_SHARE * gone))
+        parts.append(Part("sensed", "density", c.liquid_tolerance * gone))
     if c.sensor_quantity == "time":
-        parts.append(Part("sensed", "speed of the echo", SOUND_SHARE * abs(sensed(c, level)) * c.sensor_sound / 2))
+        parts.append(
+            Part("sensed", "speed of the echo", c.sensor_medium * abs(sensed(c, level)) * c.sensor_sound / 2)
+        )
     span = abs(level_from(c, "sensed", c.sensor_high) - level_from(c, "sensed", c.sensor_low))
     at = "scaled" if c.digital else "signal"
     parts.append(Part(at, "accuracy of the sensor", c.sensor_accuracy * span))

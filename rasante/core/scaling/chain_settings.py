@@ -60,10 +60,13 @@ SETTINGS: dict[str, Setting] = {
     setting.name: setting
     for setting in (
         _setting("liquid_density", "sensed", "Density of the liquid", "density", (100, 20000)),
+        _setting("liquid_tolerance", "sensed", "Density, ±", "ratio", (0, 0.2)),
         _setting("sensor_quantity", "sensed", "Senses", "choice", options=QUANTITIES),
         _setting("sensor_looks", "sensed", "Looks", "choice", options=LOOKS),
         _setting("sensor_zero", "sensed", "Height of its zero", "length", (-100, 100)),
+        _setting("sensor_mounting", "sensed", "That height, ±", "length", (0, 1)),
         _setting("sensor_sound", "sensed", "Speed of its echo, m/s", "number", (50, 3e8)),
+        _setting("sensor_medium", "sensed", "That speed, ±", "ratio", (0, 0.2)),
         _setting("sensor_length", "sensed", "Between the wet ends", "length", (0.01, 20)),
         _setting("sensor_empty", "sensed", "Counts, empty", "number", (0, 1e9)),
         _setting("sensor_full", "sensed", "Counts, full", "number", (0, 1e9)),
@@ -124,11 +127,11 @@ def asked(c: Chain) -> list[str]:
     """Return the settings that mean something in a chain, in order."""
     quantity, out = c.sensor_quantity, set()
     if quantity != "time":
-        out |= {"sensor_looks", "sensor_sound"}
+        out |= {"sensor_looks", "sensor_sound", "sensor_medium"}
     if quantity != "counts":
         out |= {"sensor_empty", "sensor_full", "sensor_length"}
     if quantity != "pressure":
-        out |= {"liquid_density"}
+        out |= {"liquid_density", "liquid_tolerance"}
     if c.signal_kind != "mv":
         out |= {"signal_ratio"}
     if c.digital:

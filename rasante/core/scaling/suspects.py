@@ -29,6 +29,13 @@ _FULL_LENGTHS = (
 )
 
 
+#: Settings that move no reading: how sure it is, how slow, where it stands, and what a fault does.
+_MOVES_NOTHING = (
+    "liquid_tolerance", "sensor_mounting", "sensor_medium", "sensor_accuracy", "sensor_step", "counts_accuracy",
+    "signal_fault", "register_address", "shown_error", "shown_below", "shown_above", "filter_time",
+)  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Suspect:
     """One setting that may be wrong.
@@ -221,7 +228,8 @@ def suspects(c: Chain, hops: Sequence[str], former: Sequence[Chain] = ()) -> lis
     found = []
     for hop in hops:
         for old in former:
-            names = [n for n, s in SETTINGS.items() if s.hop == hop and getattr(old, n) != getattr(c, n)]
+            there = [name for name, s in SETTINGS.items() if s.hop == hop and name not in _MOVES_NOTHING]
+            names = [name for name in there if getattr(old, name) != getattr(c, name)]
             found += [Suspect(hop, {name: getattr(old, name)}, "the old setting left in") for name in names]
             if len(names) > 1:
                 together = {name: getattr(old, name) for name in names}
