@@ -102,9 +102,12 @@ def sheet_pdf(sheet: DeviceSheet) -> bytes:
     for section, items in groupby(
         (item for item in document["items"] if not item["key"].startswith("check.")), key=lambda item: item["section"]
     ):
+        # A heading does not stand alone at the foot of a page.
+        pages.need(48 * mm)
         pages.heading(section)
         rows = [[item["label"], f"{item['value']} {item['unit']}".strip(), item["key"], ""] for item in items]
-        pages.grid(["Setting", "Set to", "Key", "As set, by hand"], rows, (3, 3, 2, 2))
+        pages.grid(["Setting", "Set to", "Key", "As set, by hand"], rows, (5, 6, 4, 3))
+    pages.need(60 * mm)
     pages.heading("Check: what every station reads at five levels")
     _check_table(pages, checks)
     for caution in cautions_for(document["product"]):

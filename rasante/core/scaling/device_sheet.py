@@ -26,6 +26,7 @@ COLUMNS = ("section", "key", "label", "value", "unit")
 #: Levels that the check table has, by the inside height.
 _CHECKS = (0.0, 0.25, 0.5, 0.75, 1.0)
 _MOST_BYTES = 1_000_000
+_MOUNTED_SECTION = "As mounted"
 _MOUNTED = ("sensor_accuracy", "sensor_step", "counts_accuracy")
 
 
@@ -67,6 +68,8 @@ def make_items(c: Chain, marks: Sequence[Mark], system: System) -> list[Item]:
         The units of levels and pressures.
     """
     items = [_setting_item(c, name, system) for name in asked(c)]
+    # What is as mounted stands first, and together.
+    items.sort(key=lambda item: item.section != _MOUNTED_SECTION)
     items += _coefficients(c)
     items += _points(c)
     items += [
@@ -81,7 +84,7 @@ def make_items(c: Chain, marks: Sequence[Mark], system: System) -> list[Item]:
 def _setting_item(c: Chain, name: str, system: System) -> Item:
     setting, text = SETTINGS[name], text_of(c, name, system)
     # What the devices are not told, but all of it rests on.
-    section = "As mounted" if setting.hop == "sensed" or name in _MOUNTED else HOPS[setting.hop]
+    section = _MOUNTED_SECTION if setting.hop == "sensed" or name in _MOUNTED else HOPS[setting.hop]
     value, unit = (text or "not given", "") if setting.kind in ("choice", "label") else _split(text)
     return Item(section, path_of(name), setting.label, value, unit)
 
@@ -149,12 +152,11 @@ def _checks(c: Chain, system: System) -> list[Item]:
         values = run(c, c.tank.inside_height * share)
         for station in c.stations:
             text = value_text(c, station, values[station], system)
+            section, key = f"Check at {share:.0%}", f"check.{share * 100:.0f}"
+            items.append(_item(section, f"{key}.{station}", STATIONS[station], text))
             if station == "register":
-                text = f"{text} = {registers.show_words(words_of(c, values[station]))}"
-            section, key = f"Check at {share:.0%}", f"check.{share * 100:.0f}.{station}"
-            # A register's words stay with its number: they are read together.
-            item = Item(section, key, STATIONS[station], text, "") if station == "register" else None
-            items.append(item or _item(section, key, STATIONS[station], text))
+                words = registers.show_words(words_of(c, values[station]))
+                items.append(Item(section, f"{key}.words", "Its words", words, ""))
     return items
 
 
