@@ -103,9 +103,9 @@ def sheet_pdf(sheet: DeviceSheet) -> bytes:
         (item for item in document["items"] if not item["key"].startswith("check.")), key=lambda item: item["section"]
     ):
         # A heading does not stand alone at the foot of a page.
-        pages.need(48 * mm)
-        pages.heading(section)
         rows = [[item["label"], f"{item['value']} {item['unit']}".strip(), item["key"], ""] for item in items]
+        pages.need((min(len(rows) + 2, 8) * 6 + 12) * mm)
+        pages.heading(section)
         pages.grid(["Setting", "Set to", "Key", "As set, by hand"], rows, (5, 6, 4, 3))
     pages.need(60 * mm)
     pages.heading("Check: what every station reads at five levels")
