@@ -14,7 +14,7 @@ from ..core.errors import InputError
 from ..core.scaling.chain import Chain, path_of
 from ..core.scaling.chain_form import ChainForm
 from ..core.scaling.chain_settings import FOLLOWING
-from ..core.scaling.rescale import LINKS, Rescale, rescale
+from ..core.scaling.rescale import CARD_SIGNALS, LINKS, Rescale, rescale
 from ..core.units import System
 from ..http import Conflict
 from ..tanks.models import Tank, checked
@@ -23,12 +23,14 @@ from .models import Rescaling
 
 
 def _after(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
-    """The chain's entries with the change in them; what follows is left to follow."""
+    """The chain's entries with the change in them; what follows is left to, but for the same card's signals."""
     kept = chain_of(tank)
     before = dict(kept.entries) if kept is not None else {}
     following = {path_of(name) for name in FOLLOWING}
     links = {path_of(name) for _, names in LINKS.values() for name in names}
     changes = {path: text for path, text in entries.items() if path in links and text.strip()}
+    if not set(changes) & {"signal.kind", "counts.bits", "counts.low", "counts.high"}:
+        following -= {path_of(name) for name in CARD_SIGNALS}
     # Raw ends that were typed for another card or signal do not stay.
     if set(changes) & {"signal.kind", "counts.bits"}:
         before = {path: text for path, text in before.items() if path not in ("counts.low", "counts.high")}

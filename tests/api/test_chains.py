@@ -162,6 +162,15 @@ class Rescales(ChainTest):
         with self.assertRaises(InputError):
             rescaling.save()
 
+    def test_the_cards_own_ends_stay_until_the_card_is_another(self) -> None:
+        card = {"counts.at_low": "0 mA", "counts.low": "0"}
+        self.keep("chain", {**CHAIN, **card})
+        paths = {one["path"] for one in self.check("rescale", self.CHANGE, innage_mm=1200)["rescale"]["changes"]}
+        self.assertEqual(paths, {"sensor.high", "scaled.low", "scaled.high"})
+        other = {"counts.bits": "12", "counts.low": "819"}
+        changes = {one["path"]: one for one in self.check("rescale", other, innage_mm=1200)["rescale"]["changes"]}
+        self.assertEqual(changes["counts.at_low"]["new"], "4 mA")
+
     def test_a_survey_since_is_a_change_too(self) -> None:
         self.keep("chain", {**CHAIN, "shown.takes": "percent", "scaled.unit": "pct"})
         higher = {**self.tank.entries, "shape.diameter_mm": "2500 mm"}

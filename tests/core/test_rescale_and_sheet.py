@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from rasante.core.errors import InputError
 from rasante.core.scaling import device_sheet
-from rasante.core.scaling.chain_judge import judge_chain
+from rasante.core.scaling.chain_judge import differing, judge_chain
 from rasante.core.scaling.hops import run
 from rasante.core.scaling.panel_meter import meter_ends
 from rasante.core.scaling.rescale import LINKS, rescale
@@ -41,6 +41,22 @@ class Rescaling(TestCase):
         self.assertEqual((found.right, found.forgotten, changes["scaled.high"].forgotten), ("6 ft", "4 ft", "4 ft"))
         assert found.ratio is not None
         self.assertAlmostEqual(found.ratio, 2 / 3, 3)
+
+    def test_a_card_that_counts_from_nothing_keeps_its_ends(self) -> None:
+        # Common practice, no published source: a 0–20 mA card of 15 bits has 0 at 0 mA and 32767 at 20 mA.
+        c = chain(counts__at_low="0 mA", counts__low="0", sensor__high="3 m")
+        found = rescale(c, replace(c, sensor_high=4.0), 1.0, "metric")
+        self.assertEqual((found.chain.counts_at_low, found.chain.counts_low), (0.0, 0.0))
+        self.assertEqual({one.path for one in found.changes}, {"sensor.high", "scaled.low", "scaled.high"})
+        for level in (0.5, 2.5):
+            self.assertAlmostEqual(run(found.chain, level)["shown"], level * 1000, delta=1.0)
+            self.assertEqual(run(found.chain, level)["counts"], run(replace(c, sensor_high=4.0), level)["counts"])
+        # With another signal the ends are another's.
+        other = rescale(c, replace(c, signal_kind="v10"), 1.0, "metric").chain
+        self.assertEqual((other.counts_at_low, other.counts_at_high), (0.0, 10.0))
+        # Such a card is not what is blamed where something else is wrong.
+        self.assertEqual(differing(replace(c, scaled_high=2000.0)), ["scaled_high"])
+        self.assertIn("counts_at_low", differing(replace(chain(), counts_at_low=0.0)))
 
     def test_places_take_something_off_the_ends(self) -> None:
         c = chain(**TEN)

@@ -7,7 +7,7 @@ from ..units import System, Words
 from . import registers
 from .chain import SIGNALS, Chain, path_of
 from .chain_line import FAULT_CURRENTS, fault_is_told, fault_values, slopes_at, steps_at
-from .chain_settings import FOLLOWING, SETTINGS, asked, settle, text_of
+from .chain_settings import FOLLOWING, SETTINGS, asked, raw_ends, settle, text_of
 from .chain_values import places_text, value_text
 from .hops import innage_taken, level_from, run, sensed
 
@@ -47,7 +47,10 @@ def judge_chain(c: Chain, system: System) -> list[Judgement]:
 
 def differing(c: Chain) -> list[str]:
     """Return the settings that are not what the others ask for."""
-    right = settle(c)
+    usual = (c.counts_low, c.counts_high) == raw_ends(c.signal_kind, c.counts_bits)
+    # A card with raw ends of its own has signals of its own for them: 0 mA for 0 is as right as 4 mA for 6553.
+    own = frozenset() if usual else frozenset(("counts_at_low", "counts_at_high"))
+    right = settle(c, own)
     return [name for name in FOLLOWING if name in asked(c) and _differs(getattr(c, name), getattr(right, name))]
 
 

@@ -4,18 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from scipy.constants import g as GRAVITY
+
 from ..units import System, show
 from .chain import HOPS, Chain, path_of
 from .chain_settings import FOLLOWING, SETTINGS, asked, length_text, settle, text_of
 from .chain_values import value_text
 from .hops import run, unit_size
 
+CARD_SIGNALS = ("counts_at_low", "counts_at_high")
 #: What may be changed, with the settings that go with it.
 LINKS: dict[str, tuple[str, tuple[str, ...]]] = {
     "range": ("Another sensor or range", ("sensor_low", "sensor_high", "sensor_zero", "sensor_accuracy")),
     "liquid": ("Another liquid", ("liquid_density",)),
-    "signal": ("Another signal", ("signal_kind", "counts_low", "counts_high")),
-    "card": ("Another input card", ("counts_bits", "counts_low", "counts_high", "counts_over", "counts_accuracy")),
+    "signal": ("Another signal", ("signal_kind", *CARD_SIGNALS, "counts_low", "counts_high")),
+    "card": (
+        "Another input card",
+        ("counts_bits", *CARD_SIGNALS, "counts_low", "counts_high", "counts_over", "counts_accuracy"),
+    ),
     "number": ("Other units or places", ("scaled_unit", "scaled_decimals", "scaled_rounding", "scaled_digits")),
     "register": ("Another register", ("register_type", "register_order", "register_multiplier", "register_offset")),
     "screen": ("Another screen", ("shown_takes", "shown_as", "shown_unit", "shown_decimals")),
@@ -91,7 +97,10 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
     system : {"metric", "us"}
         The units of the words.
     """
-    new = settle(changed)
+    # Which signals a card's raw ends stand for is the card's own: 0 mA for 0 stays so whatever the sensor.
+    same = changed.signal_kind == old.signal_kind
+    card = frozenset(name for name in CARD_SIGNALS if same or getattr(changed, name) != getattr(old, name))
+    new = settle(changed, card)
     names = [name for name in asked(new) if text_of(new, name, system) != text_of(old, name, system)]
     shown = run(new, level)["shown"]
     left = replace(changed, **{name: getattr(old, name) for name in FOLLOWING})
@@ -148,5 +157,5 @@ def rounding_of(c: Chain) -> float:
     if c.shown_takes == "percent":
         per_number *= c.shown_height
     elif c.shown_takes == "pressure":
-        per_number /= c.shown_density * 9.80665
+        per_number /= c.shown_density * GRAVITY
     return max(abs(c.scaled_low - exact.scaled_low), abs(c.scaled_high - exact.scaled_high)) * per_number
