@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil, pi
 
-from ..form import Form
-from ..judgement import Judgement
-from ..units import Words
+from ..quantities.form import Form
+from ..quantities.judgement import Judgement, Phrase, by_weight, good, phrase, stop, watch
 from .model import GaugeModel
 from .situation import Situation
 
@@ -67,7 +66,7 @@ class ProbeCut:
         The length by each school [m]; None where the tank is too deep for it.
     wet_m3 : float or None
         Product for a wet calibration, full in its own tube [m³].
-    steps : tuple of str
+    steps : tuple of Phrase
         What to do, in its order.
     judgements : tuple of Judgement
         What to mind.
@@ -80,7 +79,7 @@ class ProbeCut:
     pieces_m: tuple[float, ...]
     by_school: tuple[tuple[School, float | None], ...]
     wet_m3: float | None
-    steps: tuple[str, ...]
+    steps: tuple[Phrase, ...]
     judgements: tuple[Judgement, ...]
 
 
@@ -93,54 +92,94 @@ def proposed_school(depth_m: float, sediment_m: float) -> tuple[str, str]:
     return "sprung", "deep: the foot keeps it from swinging"
 
 
-def cut_probe(form: Form, there: Situation, model: GaugeModel) -> ProbeCut:
-    """Work a probe's length out.
+def probe_length(depth_m: float, gap_m: float) -> float:
+    """Length to cut a probe to [m]: the depth at the very spot, less the gap under it."""
+    return depth_m - gap_m
+
+
+def wet_volume(tube_inside_m: float, rod_outside_m: float, length_m: float) -> float | None:
+    """Product that fills a probe's own tube for a wet calibration [m³]; None where tube and rod are not known."""
+    if not tube_inside_m > rod_outside_m > 0:
+        return None
+    return pi / 4 * (tube_inside_m**2 - rod_outside_m**2) * max(length_m, 0.0)
+
+
+@dataclass(frozen=True)
+class Tape:
+    """What was measured and chosen for a cut; None where nothing was.
+
+    Parameters
+    ----------
+    depth_m : float or None
+        From the flange to the floor at the very spot [m].
+    school : str
+        Of `SCHOOLS`; empty for the proposed one.
+    gap_m : float or None
+        The gap under a probe [m].
+    done_m : float or None
+        A probe as it was cut [m].
+    """
+
+    depth_m: float | None = None
+    school: str = ""
+    gap_m: float | None = None
+    done_m: float | None = None
+
+
+def read_tape(form: Form, depth_m: float) -> Tape:
+    """Read what was measured for a probe.
 
     Parameters
     ----------
     form : Form
-        ``cut.depth`` (as measured at the very spot; from the drawing where it is empty), ``cut.school``, ``cut.gap``,
-        ``cut.done`` (what was cut).
+        ``cut.depth`` (as measured at the very spot), ``cut.school``, ``cut.gap``, ``cut.done`` (what was cut).
+    depth_m : float
+        The depth by the drawing, where none is typed [m].
+    """
+    measured = form.quantity("cut.depth", "length", 0.02, 30.0)
+    return Tape(
+        measured,
+        form.choice("cut.school", {school.key: school.label for school in SCHOOLS.values()}),
+        form.quantity("cut.gap", "length", 0.0, depth_m if measured is None else measured),
+        form.quantity("cut.done", "length", 0.0, 40.0),
+    )
+
+
+def cut_probe(tape: Tape, there: Situation, model: GaugeModel) -> ProbeCut:
+    """Work a probe's length out.
+
+    Parameters
+    ----------
+    tape : Tape
+        What was measured; the depth is the drawing's where none was.
     there : Situation
         The tank, with the spot.
     model : GaugeModel
         The probe.
     """
-    w = Words(form.system)
-    measured = form.quantity("cut.depth", "length", 0.02, 30.0)
-    depth = there.depth_m if measured is None else measured
+    depth = there.depth_m if tape.depth_m is None else tape.depth_m
     proposed, why = proposed_school(depth, there.sediment_m)
-    school = SCHOOLS[form.choice("cut.school", {s.key: s.label for s in SCHOOLS.values()}, proposed)]
-    usual = sum(school.gap_m) / 2 + there.sediment_m
-    typed = form.quantity("cut.gap", "length", 0.0, depth)
-    gap = usual if typed is None else typed
-    cut = depth - gap
-    found = [Judgement("good", "school", f"Proposed: {SCHOOLS[proposed].label.lower()}; {why}.")]
-    if measured is None:
-        text = "The depth is the drawing's: measure it at the very spot before the saw."
-        found.append(Judgement("watch", "depth-drawn", text))
-    elif abs(measured - there.depth_m) > 0.01:
-        off = w.length(abs(measured - there.depth_m))
-        way = "more" if measured > there.depth_m else "less"
-        text = f"Measured {off} {way} than the drawing says: a riser, a slope, sediment, or the wrong spot?"
-        found.append(Judgement("watch", "depth-differs", text))
-    found += _judge_gap(school, depth, gap, there.sediment_m, w)
-    pieces = _pieces(cut, model)
-    most = model.section_m * model.sections
+    school = SCHOOLS[tape.school or proposed]
+    gap = sum(school.gap_m) / 2 + there.sediment_m if tape.gap_m is None else tape.gap_m
+    cut = probe_length(depth, gap)
+    found = [good("school", "Proposed: {school}; {why}.", school=SCHOOLS[proposed].label.lower(), why=why)]
+    if tape.depth_m is None:
+        found.append(watch("depth-drawn", "The depth is the drawing's: measure it at the very spot before the saw."))
+    elif abs(tape.depth_m - there.depth_m) > 0.01:
+        text = "Measured {off:length} {way} than the drawing says: a riser, a slope, sediment, or the wrong spot?"
+        off, way = abs(tape.depth_m - there.depth_m), "more" if tape.depth_m > there.depth_m else "less"
+        found.append(watch("depth-differs", text, value=tape.depth_m, limit=there.depth_m, off=off, way=way))
+    found += _judge_gap(school, depth, gap, there.sediment_m)
+    pieces, most = _pieces(cut, model), model.section_m * model.sections
     if most and cut > most:
-        text = f"{w.length(cut)} is more than this probe can be joined to, {w.length(most)}."
-        found.append(Judgement("stop", "too-long-to-make", text))
-    done = form.quantity("cut.done", "length", 0.0, 40.0)
-    if done is not None:
-        found += judge_cut(there, school, depth, gap, done, w)
-    wet = None
-    if model.tube_inside_m > model.rod_outside_m > 0:
-        wet = pi / 4 * (model.tube_inside_m**2 - model.rod_outside_m**2) * max(cut, 0.0)
-    order = {"stop": 0, "watch": 1, "good": 2}
-    steps = _steps(school, len(pieces), cut, wet, w)
+        text = "{value:length} is more than this probe can be joined to, {limit:length}."
+        found.append(stop("too-long-to-make", text, value=cut, limit=most))
+    if tape.done_m is not None:
+        found += judge_cut(there, school, depth, gap, tape.done_m)
+    wet = wet_volume(model.tube_inside_m, model.rod_outside_m, cut)
     each = tuple((one, _by_school(one, depth, there.sediment_m)) for one in SCHOOLS.values())
-    minded = tuple(sorted(found, key=lambda j: order[j.weight]))
-    return ProbeCut(school, depth, gap, cut, pieces, each, wet, steps, minded)
+    steps = _steps(school, len(pieces), cut, wet)
+    return ProbeCut(school, depth, gap, cut, pieces, each, wet, steps, tuple(by_weight(found)))
 
 
 def _by_school(school: School, depth: float, sediment: float) -> float | None:
@@ -149,23 +188,25 @@ def _by_school(school: School, depth: float, sediment: float) -> float | None:
     return depth - sum(school.gap_m) / 2 - sediment
 
 
-def _judge_gap(school: School, depth: float, gap: float, sediment: float, w: Words) -> list[Judgement]:
+def _judge_gap(school: School, depth: float, gap: float, sediment: float) -> list[Judgement]:
     low, high = school.gap_m
     found = []
     if school.deepest_m is not None and depth > school.deepest_m + 1e-9:
-        text = f"{school.label} is for tanks up to {w.length(school.deepest_m)} deep; this is "
-        found.append(Judgement("stop", "school-depth", f"{text}{w.length(depth)}."))
+        text = "{school} is for tanks up to {limit:length} deep; this is {value:length}."
+        found.append(stop("school-depth", text, value=depth, limit=school.deepest_m, school=school.label))
     if school.spring_m and gap < school.spring_m:
-        text = f"With a gap of {w.length(gap)} the spring has bottomed: it cannot be latched by hand."
-        found.append(Judgement("stop", "spring", text))
+        text = "With a gap of {value:length} the spring has bottomed: it cannot be latched by hand."
+        found.append(stop("spring", text, value=gap, limit=school.spring_m))
     elif not low - 1e-9 <= gap - sediment <= high + 1e-9:
-        span = f"{w.length(low)} to {w.length(high)}" if high > low else w.length(low)
+        span = "{low:length} to {high:length}" if high > low else "{low:length}"
         over = " over the sediment" if sediment else ""
-        found.append(Judgement("watch", "gap", f"{school.label} leaves {span}{over}: here {w.length(gap)}."))
+        text = "{school} leaves " + span + "{over}: here {value:length}."
+        limit = low if gap - sediment < low else high
+        found.append(watch("gap", text, value=gap, limit=limit, low=low, high=high, school=school.label, over=over))
     return found
 
 
-def judge_cut(there: Situation, school: School, depth: float, gap: float, done: float, w: Words) -> list[Judgement]:
+def judge_cut(there: Situation, school: School, depth: float, gap: float, done: float) -> list[Judgement]:
     """Judge a probe as it was cut: what it now can read, and what can be rescued.
 
     Parameters
@@ -176,38 +217,30 @@ def judge_cut(there: Situation, school: School, depth: float, gap: float, done: 
         The school.
     depth, gap, done : float
         Depth at the spot, the gap that was wanted, and the probe as cut [m].
-    w : Words
-        Writes lengths and volumes.
     """
-    left = depth - done
-    off = done - (depth - gap)
+    left, wanted = depth - done, probe_length(depth, gap)
+    off = done - wanted
     if abs(off) < 0.002:
-        return [Judgement("good", "cut-right", f"Cut right: {w.length(left)} under it.")]
+        return [good("cut-right", "Cut right: {left:length} under it.", value=done, limit=wanted, left=left)]
     if off > 0:
-        long = w.length(off)
+        numbers = {"value": done, "limit": wanted, "off": off, "left": left}
         if left <= 0:
-            return [
-                Judgement(
-                    "stop", "cut-long", f"{long} too long: it stands on the floor before it seats. Cut it again."
-                )
-            ]
+            text = "{off:length} too long: it stands on the floor before it seats. Cut it again."
+            return [stop("cut-long", text, **numbers)]
         if school.spring_m and left < school.spring_m:
-            return [Judgement("stop", "cut-long", f"{long} too long: the spring bottoms. Cut that much off.")]
-        return [Judgement("watch", "cut-long", f"{long} too long: {w.length(left)} are left under it.")]
+            return [stop("cut-long", "{off:length} too long: the spring bottoms. Cut that much off.", **numbers)]
+        return [watch("cut-long", "{off:length} too long: {left:length} are left under it.", **numbers)]
     unread = max(left + there.floor_m, 0.0)
     lost = float(there.tank.volume(min(unread, there.tank.inside_height)))
-    short = w.length(-off)
-    text = f"{short} too short: it reads from {w.length(unread)} up, and the lowest {w.volume(lost)} show as empty."
-    low = there.lowest_m
-    if unread <= low:
+    text = "{off:length} too short: it reads from {unread:length} up, and the lowest {lost:volume} show as empty."
+    numbers = {"value": done, "limit": wanted, "off": -off, "unread": unread, "lost": lost}
+    if unread <= there.lowest_m:
         rescue = " Nothing is lost of what is worked with: set its empty end there."
-    elif school.spring_m and left - 0.03 < 0.03:
-        rescue = " A longer foot takes that up."
-    else:
-        rescue = (
-            " Rescue: a longer foot or an extension piece; else set its empty end there and post the low mark above."
-        )
-    return [Judgement("watch" if unread <= low else "stop", "cut-short", text + rescue)]
+        return [watch("cut-short", text + rescue, **numbers)]
+    if school.spring_m and left - 0.03 < 0.03:
+        return [stop("cut-short", text + " A longer foot takes that up.", **numbers)]
+    rescue = " Rescue: a longer foot or an extension piece; else set its empty end there and post the low mark above."
+    return [stop("cut-short", text + rescue, **numbers)]
 
 
 def _pieces(cut: float, model: GaugeModel) -> tuple[float, ...]:
@@ -222,30 +255,26 @@ def _pieces(cut: float, model: GaugeModel) -> tuple[float, ...]:
     return tuple(pieces)
 
 
-def _steps(school: School, pieces: int, cut: float, wet: float | None, w: Words) -> tuple[str, ...]:
+def _steps(school: School, pieces: int, cut: float, wet: float | None) -> tuple[Phrase, ...]:
     """What to do to a probe, in its order."""
-    steps = [f"Mark {w.length(cut)} from under the flange, both tubes alike; check the mark against the tape."]
+    text = "Mark {cut:length} from under the flange, both tubes alike; check the mark against the tape."
+    steps = [phrase(text, cut=cut)]
     if pieces > 1:
-        joints = pieces - 1
-        steps.append(
-            f"Join {pieces} pieces at {joints} joint{'s' if joints > 1 else ''}: plug, stud and sleeve; the outer "
-            "tubes must touch."
-        )
+        text = "Join {pieces:d} pieces at {joints:d} joint{s}: plug, stud and sleeve; the outer tubes must touch."
+        steps.append(phrase(text, pieces=pieces, joints=pieces - 1, s="s" if pieces > 2 else ""))
     steps += [
-        "Saw square, away from the tank; file off every burr; blow the tubes out.",
-        f"End cap on, sealant to about {CAP_FILL:.0%} of it; clean the electrode.",
+        Phrase("Saw square, away from the tank; file off every burr; blow the tubes out."),
+        phrase("End cap on, sealant to about {fill:.0%} of it; clean the electrode.", fill=CAP_FILL),
     ]
     if school.spring_m:
-        steps.append("Sprung foot on: it must latch by hand. If it does not, the probe is too long.")
-    steps.append("Trim before calibrating, never after.")
+        steps.append(Phrase("Sprung foot on: it must latch by hand. If it does not, the probe is too long."))
+    steps.append(Phrase("Trim before calibrating, never after."))
     if wet is not None:
-        fuel = w.volume(wet)
+        text = "Wet ends: full takes {wet:volume} of the same fuel; then drained, each when it stands still."
         how = " Upside-down: tape the joints and the drain holes first." if pieces > 1 else ""
-        steps.append(
-            f"Wet ends: full takes {fuel} of the same fuel; then drained for empty, each when it stands still.{how}"
-        )
+        steps.append(phrase(text + how, wet=wet))
     if pieces > 1:
-        steps.append("Tape off; centring spacer on after that.")
+        steps.append(Phrase("Tape off; centring spacer on after that."))
     return tuple(steps)
 
 
@@ -280,13 +309,56 @@ class CableCut:
     judgements: tuple[Judgement, ...]
 
 
-def cut_cable(form: Form, there: Situation, model: GaugeModel) -> CableCut:
-    """Work a submersible sensor's cable out.
+@dataclass(frozen=True)
+class Hang:
+    """How a submersible sensor is to hang; None where nobody said.
+
+    Parameters
+    ----------
+    depth_m, off_floor_m, run_m, loop_m, have_m : float or None
+        Depth at the very spot, how far off the floor, the run to the box, the drip loop, and the cable that arrived
+        [m].
+    """
+
+    depth_m: float | None = None
+    off_floor_m: float | None = None
+    run_m: float | None = None
+    loop_m: float | None = None
+    have_m: float | None = None
+
+
+def read_hang(form: Form, depth_m: float) -> Hang:
+    """Read how a submersible sensor is to hang.
 
     Parameters
     ----------
     form : Form
         ``cut.depth``, ``cable.off_floor``, ``cable.run``, ``cable.loop``, ``cable.have``.
+    depth_m : float
+        The depth by the drawing, where none is typed [m].
+    """
+    measured = form.quantity("cut.depth", "length", 0.02, 60.0)
+    return Hang(
+        measured,
+        form.quantity("cable.off_floor", "length", 0.0, depth_m if measured is None else measured),
+        form.quantity("cable.run", "length", 0.0, 2000.0),
+        form.quantity("cable.loop", "length", 0.0, 20.0),
+        form.quantity("cable.have", "length", 0.0, 5000.0),
+    )
+
+
+def stock_length(need_m: float, stock_m: tuple[float, ...]) -> float | None:
+    """The next length that a cable is sold in [m]; None if none is long enough."""
+    return min((length for length in stock_m if length >= need_m - 1e-9), default=None)
+
+
+def cut_cable(hang: Hang, there: Situation, model: GaugeModel) -> CableCut:
+    """Work a submersible sensor's cable out.
+
+    Parameters
+    ----------
+    hang : Hang
+        How it is to hang; as usual where nobody said.
     there : Situation
         The tank, with the spot.
     model : GaugeModel
@@ -297,66 +369,53 @@ def cut_cable(form: Form, there: Situation, model: GaugeModel) -> CableCut:
     Need = depth − off the floor + run to the box + drip loop; the next stock length up. A sensor hangs 50 mm off the
     floor, or above its sediment, where nobody typed it; the drip loop is 0.3 m. Common practice, no published source.
     """
-    w = Words(form.system)
-    measured = form.quantity("cut.depth", "length", 0.02, 60.0)
-    depth = there.depth_m if measured is None else measured
-    off = form.quantity("cable.off_floor", "length", 0.0, depth)
-    off_floor = max(0.05, there.sediment_m + 0.05) if off is None else off
-    run = form.quantity("cable.run", "length", 0.0, 2000.0)
-    loop = form.quantity("cable.loop", "length", 0.0, 20.0)
-    have = form.quantity("cable.have", "length", 0.0, 5000.0)
-    down, run_m, loop_m = depth - off_floor, 3.0 if run is None else run, 0.3 if loop is None else loop
-    need = down + run_m + loop_m
-    stock = min((length for length in model.cable_stock_m if length >= need - 1e-9), default=None)
-    found = [_two_lengths(model, stock, have, w)]
-    if run is None:
-        found.append(Judgement("watch", "run", "The run to the box is taken as 3 m: measure it."))
+    depth = there.depth_m if hang.depth_m is None else hang.depth_m
+    off_floor = max(0.05, there.sediment_m + 0.05) if hang.off_floor_m is None else hang.off_floor_m
+    down = depth - off_floor
+    run, loop = 3.0 if hang.run_m is None else hang.run_m, 0.3 if hang.loop_m is None else hang.loop_m
+    need, have = down + run + loop, hang.have_m
+    stock = stock_length(need, model.cable_stock_m)
+    found = [_two_lengths(model, stock, have)]
+    if hang.run_m is None:
+        found.append(watch("run", "The run to the box is taken as {value:run}: measure it.", value=run))
     if stock is None and have is None:
-        most = max(model.cable_stock_m, default=0.0)
-        text = f"Needs {w.length(need)}; the longest that is sold is {w.length(most)}: "
-        found.append(
-            Judgement("stop", "stock", text + "a vented junction box nearer the tank, never a plain splice.")
-        )
-    lost = float(there.tank.volume(min(there.floor_m + off_floor, there.tank.inside_height)))
-    text = f"Hangs {w.length(off_floor)} off the floor: set that as its offset, {w.volume(lost)} below it."
-    found.append(Judgement("watch" if off_floor < there.sediment_m else "good", "off-floor", text))
-    if have is not None and have < need - 1e-9:
-        found.append(_too_short(there, need, have, off_floor, w))
-    elif have is not None:
-        spare = w.length(have - need)
-        found.append(
-            Judgement("good", "cable-enough", f"{spare} to spare: coil it in the box, never cut the vent tube short.")
-        )
-    order = {"stop": 0, "watch": 1, "good": 2}
-    return CableCut(
-        down, run_m, loop_m, need, off_floor, stock, have, model.range_m,
-        tuple(sorted(found, key=lambda j: order[j.weight])),
-    )  # fmt: skip
-
-
-def _two_lengths(model: GaugeModel, stock: float | None, have: float | None, w: Words) -> Judgement:
-    """Range and cable length, which one label carries and people confuse."""
-    measures = w.length(model.range_m)
-    if have is not None and abs(have - model.range_m) < 0.005 * model.range_m:
         text = (
-            f"{measures} is the range on the label: is the cable that long as well? They are two different lengths."
+            "Needs {value:run}; the longest that is sold is {limit:run}: a vented junction box nearer the tank, "
+            "never a plain splice."
         )
-        return Judgement("watch", "range-or-cable", text)
-    order = f", order {w.length(stock)} of cable" if stock else ""
-    return Judgement("good", "range-or-cable", f"Measures {measures} of water{order}: two different lengths.")
+        found.append(stop("stock", text, value=need, limit=max(model.cable_stock_m, default=0.0)))
+    lost = float(there.tank.volume(min(there.floor_m + off_floor, there.tank.inside_height)))
+    text = "Hangs {value:length} off the floor: set that as its offset, {lost:volume} below it."
+    judge = watch if off_floor < there.sediment_m else good
+    found.append(judge("off-floor", text, value=off_floor, limit=there.sediment_m, lost=lost))
+    if have is not None and have < need - 1e-9:
+        found.append(_too_short(there, need, have, off_floor))
+    elif have is not None:
+        text = "{spare:run} to spare: coil it in the box, never cut the vent tube short."
+        found.append(good("cable-enough", text, value=have, limit=need, spare=have - need))
+    return CableCut(down, run, loop, need, off_floor, stock, have, model.range_m, tuple(by_weight(found)))
 
 
-def _too_short(there: Situation, need: float, have: float, off_floor: float, w: Words) -> Judgement:
+def _two_lengths(model: GaugeModel, stock: float | None, have: float | None) -> Judgement:
+    """Range and cable length, which one label carries and people confuse."""
+    if have is not None and abs(have - model.range_m) < 0.005 * model.range_m:
+        text = "{limit:length} is the range on the label: is the cable that long as well? Two different lengths."
+        return watch("range-or-cable", text, value=have, limit=model.range_m)
+    order = ", order {stock:run} of cable" if stock else ""
+    text = "Measures {value:length} of water" + order + ": two different lengths."
+    return good("range-or-cable", text, value=model.range_m, stock=stock or 0.0)
+
+
+def _too_short(there: Situation, need: float, have: float, off_floor: float) -> Judgement:
     short = need - have
-    hangs = off_floor + short
-    unread = min(there.floor_m + hangs, there.tank.inside_height)
-    lost = float(there.tank.volume(unread))
+    unread = min(there.floor_m + off_floor + short, there.tank.inside_height)
     text = (
-        f"{w.length(short)} too short: hung where it reaches, it reads from {w.length(unread)} "
-        f"up, and the lowest {w.volume(lost)} show as empty."
+        "{short:length} too short: hung where it reaches, it reads from {unread:length} up, and the lowest "
+        "{lost:volume} show as empty."
     )
+    lost = float(there.tank.volume(unread))
+    numbers = {"value": have, "limit": need, "short": short, "unread": unread, "lost": lost}
     if unread <= there.lowest_m:
-        return Judgement("watch", "cable-short", text + " Nothing is lost of what is worked with: set its offset.")
-    return Judgement(
-        "stop", "cable-short", text + " A shorter run, or a vented junction box at the tank, rescues it."
-    )
+        return watch("cable-short", text + " Nothing is lost of what is worked with: set its offset.", **numbers)
+    rescue = " A shorter run, or a vented junction box at the tank, rescues it."
+    return stop("cable-short", text + rescue, **numbers)

@@ -12,26 +12,51 @@ from typing import Any
 
 import jsonschema
 
-from ..errors import InputError, Problem
+from ..products.registry import materials
+from ..quantities.errors import InputError, Problem
+from ..quantities.judgement import WEIGHTS, Weight
+from ..quantities.signals import OUTPUTS
 
 FORMAT = "rasante.gauges/1"
 MOST_MODELS = 500
-OUTPUTS = (
-    "4-20mA two-wire",
-    "4-20mA four-wire",
-    "0-10V three-wire",
-    "1-5V three-wire",
-    "0-5V three-wire",
-    "relay contact",
-    "digital RS-485",
-)
 #: What an approval covers, from nothing to the inside of a tank of petrol.
 ZONES = ("none", "2", "1", "0")
 
 
+Effects = Mapping[str, tuple[Weight, str]]
+
+
 @dataclass(frozen=True)
 class Technology:
-    """A way of measuring: where it sits (``top``, ``inside``, ``below``), what it senses, and its caution."""
+    """A way of measuring: one row of ``technologies.json``, and all that rules and drawings need to know of it.
+
+    Parameters
+    ----------
+    key, name, works, caution : str
+        Its tag, its name, how it works, and what to mind with it.
+    mount : {"top", "inside", "below"}
+        Where it sits: on top, in the liquid, or under the bottom.
+    senses : {"level", "distance", "points"}
+        What it tells.
+    vapour, foam, waves : mapping of str to (weight, str)
+        What each amount, ``some`` or ``heavy``, does to it; an amount that is not named does nothing.
+    immersed : bool
+        Whether what sits on top reaches down into the liquid.
+    weighs : bool
+        Whether it weighs the liquid above it against the air.
+    conductive : bool or None
+        Whether it needs a liquid that conducts, or one that does not; None where that is all the same.
+    through_wall : bool
+        Whether it listens through the bottom plate.
+    cut : {"", "probe", "cable", "rods"}
+        What of it is cut to length.
+    sediment : {"", "hides", "hang-clear", "bridges"}
+        What sediment does: hide the surface, lie around it, or bridge its tip.
+    tallest_m : float
+        The tallest tank that it is for [m]; 0 for any.
+    linear_share : float
+        Share of the capacity by which it is out, being linear in height and crude [1]; 0 for one that is not.
+    """
 
     key: str
     name: str
@@ -39,6 +64,51 @@ class Technology:
     senses: str
     works: str
     caution: str
+    vapour: Effects
+    foam: Effects
+    waves: Effects
+    immersed: bool = False
+    weighs: bool = False
+    conductive: bool | None = None
+    through_wall: bool = False
+    cut: str = ""
+    sediment: str = ""
+    tallest_m: float = 0.0
+    linear_share: float = 0.0
+
+    @property
+    def beams(self) -> bool:
+        """Whether it looks down through what is above the liquid, by a beam."""
+        return self.mount == "top" and not self.immersed
+
+
+def technology_schema() -> dict[str, Any]:
+    """Return the JSON Schema of ``technologies.json``: every row says what vapour, foam and waves do to it."""
+    words = {"type": "string", "minLength": 1}
+    effect = {"type": "array", "prefixItems": [{"enum": list(WEIGHTS)}, words], "minItems": 2, "items": False}
+    effects = {"type": "object", "additionalProperties": False, "properties": {"some": effect, "heavy": effect}}
+    needed = {
+        "name": words,
+        "mount": {"enum": ["top", "inside", "below"]},
+        "senses": {"enum": ["level", "distance", "points"]},
+        "works": words,
+        "caution": words,
+        "vapour": effects,
+        "foam": effects,
+        "waves": effects,
+    }
+    may = {
+        "immersed": {"type": "boolean"},
+        "weighs": {"type": "boolean"},
+        "conductive": {"type": "boolean"},
+        "through_wall": {"type": "boolean"},
+        "cut": {"enum": ["probe", "cable", "rods"]},
+        "sediment": {"enum": ["hides", "hang-clear", "bridges"]},
+        "tallest_m": {"type": "number", "exclusiveMinimum": 0},
+        "linear_share": {"type": "number", "exclusiveMinimum": 0, "maximum": 1},
+    }
+    row = {"type": "object", "additionalProperties": False, "required": list(needed), "properties": needed | may}
+    return {"type": "object", "additionalProperties": row}
 
 
 def _data(name: str) -> Any:
@@ -48,18 +118,13 @@ def _data(name: str) -> Any:
 @cache
 def technologies() -> dict[str, Technology]:
     """Return the ways of measuring, by their keys."""
-    return {key: Technology(key, **entry) for key, entry in _data("technologies.json").items()}
-
-
-@cache
-def fluids() -> dict[str, Any]:
-    """Return what the groups of products and the materials are taken to bear.
-
-    Notes
-    -----
-    Common practice, no published source: a maker's own table of the very compound comes first.
-    """
-    found: dict[str, Any] = _data("fluids.json")
+    found = {}
+    for key, row in _data("technologies.json").items():
+        effects = {
+            name: {amount: (weight, text) for amount, (weight, text) in row[name].items()}
+            for name in ("vapour", "foam", "waves")
+        }
+        found[key] = Technology(key, **{**row, **effects})
     return found
 
 
@@ -80,11 +145,11 @@ class GaugeModel:
     temperature_span : float
         Half-width by its range for each 10 K off 20 °C [1/10 K].
     outputs : tuple of str
-        What it sends, of `OUTPUTS`.
+        What it sends, of `signals.OUTPUTS`.
     lift_off_v, supply_max_v : float
         Least and most voltage [V]; 0 for what needs none.
     wetted : tuple of str
-        Its materials in the liquid or its vapour, keys of ``fluids.json``.
+        Its materials in the liquid or its vapour, keys of `registry.materials`.
     zone : str
         The most hazardous zone it is approved for, of `ZONES`.
     temperature_c : (float, float)
@@ -171,10 +236,10 @@ def model_schema() -> dict[str, Any]:
             "range_max_mm": {**length, "description": "The most it measures [mm]"},
             **{key: number(1e6, words) for key, words in _AMOUNTS.items()},
             "probe_sections": {"type": "integer", "minimum": 1, "maximum": 10, "description": "Pieces of a probe"},
-            "output": {"type": "array", "items": {"enum": list(OUTPUTS)}, "uniqueItems": True, "maxItems": 7},
+            "output": {"type": "array", "items": {"enum": list(OUTPUTS)}, "uniqueItems": True, "maxItems": 12},
             "lift_off_v": number(100, "Least voltage it works from [V]"),
             "supply_max_v": number(400, "Most voltage it bears [V]"),
-            "wetted": {"type": "array", "items": {"enum": list(fluids()["materials"])}, "uniqueItems": True},
+            "wetted": {"type": "array", "items": {"enum": list(materials())}, "uniqueItems": True},
             "zone": {"enum": list(ZONES), "description": "Most hazardous zone it is approved for"},
             "temperature_min_c": number(500, "Lowest process temperature [°C]", -273),
             "temperature_max_c": number(500, "Highest process temperature [°C]", -273),
@@ -222,6 +287,10 @@ def check_model(document: Any, where: str = "") -> GaugeModel:
         raise InputError(*problems)
     if document["temperature_min_c"] > document["temperature_max_c"]:
         raise InputError.at(f"{where}.temperature_min_c".strip("."), "is above the highest: swap them")
+
+    if document["lift_off_v"] > document["supply_max_v"] > 0:
+        what = "is above the most voltage that it bears: swap them"
+        raise InputError.at(f"{where}.lift_off_v".strip("."), what)
 
     def amount(key: str, scale: float) -> float:
         return float(document.get(key, 0.0)) * scale

@@ -7,13 +7,12 @@ from math import acos, cos, degrees, hypot, radians, tan
 
 import numpy as np
 
-from ..errors import InputError
-from ..form import Form
-from ..judgement import Judgement, Weight
+from ..quantities.errors import InputError
+from ..quantities.form import Form
+from ..quantities.judgement import Judgement, Number, by_weight, good, stop, watch
 from ..tanks.inside import bounds, plan_of
 from ..tanks.lying import Lying
 from ..tanks.ports import read_position
-from ..units import Words
 from .model import GaugeModel
 from .situation import Situation
 
@@ -56,8 +55,6 @@ class Placement:
     ----------
     obstacles : tuple of Obstacle
         What stands in the tank.
-    beam_meets_m : float or None
-        How far below its face the beam meets the wall [m].
     pad_tilt_deg : float
         Tilt of a pad on the bottom, by the shell under it and as typed [°].
     judgements : tuple of Judgement
@@ -132,13 +129,46 @@ def pad_tilt(there: Situation, typed_deg: float) -> float:
     return hypot(shell, typed_deg)
 
 
-def place_gauge(form: Form, there: Situation, model: GaugeModel | None, ports: list[dict[str, object]]) -> Placement:
-    """Judge a spot for a model.
+@dataclass(frozen=True)
+class Spot:
+    """What is known of a spot beside where it is.
+
+    Parameters
+    ----------
+    things : tuple of Obstacle
+        What stands in the tank.
+    pad_tilt_deg : float
+        Tilt read beside a pad [°].
+    port : str
+        The name of the opening that the gauge takes; empty if nobody said.
+    """
+
+    things: tuple[Obstacle, ...] = ()
+    pad_tilt_deg: float = 0.0
+    port: str = ""
+
+
+def read_spot(form: Form, ports: list[dict[str, object]]) -> Spot:
+    """Read what is known of a spot.
 
     Parameters
     ----------
     form : Form
         ``obstacles[i]…`` as `read_obstacles`, ``spot.pad_tilt``, ``spot.port`` (the name of the opening it takes).
+    ports : list of dict
+        The survey's openings.
+    """
+    things = tuple(read_obstacles(form, ports))
+    return Spot(things, form.quantity("spot.pad_tilt", "angle", 0.0, 45.0) or 0.0, form.text("spot.port", 200))
+
+
+def place_gauge(spot: Spot, there: Situation, model: GaugeModel | None, ports: list[dict[str, object]]) -> Placement:
+    """Judge a spot for a model.
+
+    Parameters
+    ----------
+    spot : Spot
+        What is known of it.
     there : Situation
         The tank, with the spot.
     model : GaugeModel or None
@@ -146,63 +176,64 @@ def place_gauge(form: Form, there: Situation, model: GaugeModel | None, ports: l
     ports : list of dict
         The survey's openings.
     """
-    w = Words(form.system)
-    things = read_obstacles(form, ports)
-    typed_tilt = form.odd("spot.pad_tilt", "angle", 0.0, 45.0) or 0.0
-    tilt = pad_tilt(there, typed_tilt)
-    found = [_judge_thing(there, model, thing, w) for thing in things]
-    found += [_judge_port(form, model, ports), _judge_table(there, w), _judge_pad(there, model, tilt, w)]
-    found.append(_judge_wall(there, model, w))
+    tilt = pad_tilt(there, spot.pad_tilt_deg)
+    found = [_judge_thing(there, model, thing) for thing in spot.things]
+    found += [_judge_port(spot.port, model, ports), _judge_table(there), _judge_pad(there, model, tilt)]
+    found.append(_judge_wall(there))
     judgements = [judgement for judgement in found if judgement is not None]
     if not any(j.weight != "good" for j in judgements):
-        judgements.append(Judgement("good", "clear", "Nothing that is noted stands in its way here."))
-    order = {"stop": 0, "watch": 1, "good": 2}
-    return Placement(tuple(things), tilt, tuple(sorted(judgements, key=lambda j: order[j.weight])))
+        judgements.append(good("clear", "Nothing that is noted stands in its way here."))
+    return Placement(spot.things, tilt, tuple(by_weight(judgements)))
 
 
-def _judge_thing(there: Situation, model: GaugeModel | None, thing: Obstacle, w: Words) -> Judgement | None:
+def _judge_thing(there: Situation, model: GaugeModel | None, thing: Obstacle) -> Judgement | None:
     """Clear of a thing: a beam by its width at the floor, a pad by its face, all else by room for itself."""
     mount = model.kind.mount if model else "inside"
+    beams = model is not None and model.kind.beams
     room = _away(there, thing)
     if thing.kind == "seam" and mount != "below":
         return None
     wide = _CLEAR_M
-    if model and mount == "top" and thing.kind not in ("vent",):
+    if model and beams and thing.kind != "vent":
         wide = max(wide, there.depth_m * tan(model.beam_rad / 2))
     if mount == "below":
         wide = _SEAM_CLEAR_M
     if room >= wide:
         return None
-    short = w.length(wide - room)
-    here = f"{thing.name}: {w.length(max(room, 0.0))} away"
+    here = "{name}: {value:length} away"
+    numbers: dict[str, Number] = {"value": max(room, 0.0), "limit": wide, "short": wide - room, "name": thing.name}
     if thing.kind == "seam":
-        return Judgement("watch", "seam", f"{here}. Move the pad {short}, or set it on a wedge beside the seam.")
-    if mount == "top" and model:
-        half = f"half as wide as {w.length(wide)} at the floor"
-        return Judgement("watch", f"in-beam-{thing.kind}", f"{here}, in the beam, {half}. Move it {short}.")
-    text = f"{here}; it needs {w.length(wide)}. Move it {short}."
-    return Judgement("stop" if room < 0 else "watch", f"near-{thing.kind}", text)
+        text = here + ". Move the pad {short:length}, or set it on a wedge beside the seam."
+        return watch("seam", text, **numbers)
+    if beams:
+        text = here + ", in the beam, half as wide as {limit:length} at the floor. Move it {short:length}."
+        return watch(f"in-beam-{thing.kind}", text, **numbers)
+    judge = stop if room < 0 else watch
+    return judge(f"near-{thing.kind}", here + "; it needs {limit:length}. Move it {short:length}.", **numbers)
 
 
-def _judge_port(form: Form, model: GaugeModel | None, ports: list[dict[str, object]]) -> Judgement | None:
+def _judge_port(name: str, model: GaugeModel | None, ports: list[dict[str, object]]) -> Judgement | None:
     """The vent stays open, and filling stays possible."""
-    name = form.text("spot.port", 200)
     port = next((port for port in ports if port.get("name") == name), None)
     if not name or port is None or (model and model.kind.mount == "below"):
         return None
-    uses = port.get("uses", ())
-    assert isinstance(uses, list | tuple)
+    uses = _uses(port)
     if "vent" in uses:
-        others = [p for p in ports if p is not port and "vent" in list(p.get("uses", ()))]  # type: ignore[call-overload]
-        if not others:
-            return Judgement("stop", "blocks-vent", f"{name} is the only vent: never block it. A wye keeps it open.")
-        return Judgement("watch", "shares-vent", f"{name} is a vent: fit a wye, so that it stays open.")
+        if not any("vent" in _uses(other) for other in ports if other is not port):
+            text = "{port} is the only vent: never block it. A wye keeps it open."
+            return stop("blocks-vent", text, port=name)
+        return watch("shares-vent", "{port} is a vent: fit a wye, so that it stays open.", port=name)
     if "fill" in uses:
-        return Judgement("watch", "shares-fill", f"{name} is the fill: a tee with a flapper, or filling stops here.")
-    return Judgement("good", "port", f"{name} is free for it; the vent stays open.")
+        return watch("shares-fill", "{port} is the fill: a tee with a flapper, or filling stops here.", port=name)
+    return good("port", "{port} is free for it; the vent stays open.", port=name)
 
 
-def _judge_table(there: Situation, w: Words) -> Judgement | None:
+def _uses(port: dict[str, object]) -> list[str]:
+    uses = port.get("uses", ())
+    return [str(use) for use in uses] if isinstance(uses, list | tuple) else []
+
+
+def _judge_table(there: Situation) -> Judgement | None:
     """A sloped tank's table is made for one place along it."""
     shape = there.tank.shape
     if not isinstance(shape, Lying) or shape.slope == 0 or abs(there.x_m - shape.gauge_m) < 0.005:
@@ -211,26 +242,26 @@ def _judge_table(there: Situation, w: Words) -> Judgement | None:
     height = off * abs(shape.slope)
     volume = float(there.tank.surface(there.tank.inside_height / 2)) * height
     text = (
-        f"The table is made for {w.length(shape.gauge_m)} from the left, {w.length(off)} away: on this slope that is "
-        f"{w.length(height)} of level, {w.volume(volume)} half full. Set the gauge position at Survey to the spot."
+        "The table is made for {limit:length} from the left, {off:length} away: on this slope that is "
+        "{height:length} of level, {volume:volume} half full. Set the gauge position at Survey to the spot."
     )
-    return Judgement("stop", "table-spot", text)
+    return stop("table-spot", text, value=there.x_m, limit=shape.gauge_m, off=off, height=height, volume=volume)
 
 
-def _judge_pad(there: Situation, model: GaugeModel | None, tilt: float, w: Words) -> Judgement | None:
-    """A sonar's pad near level: its echo goes aside, and its path is longer."""
-    if model is None or model.technology != "sonar":
+def _judge_pad(there: Situation, model: GaugeModel | None, tilt: float) -> Judgement | None:
+    """A pad under the bottom, near level: its echo goes aside, and its path is longer."""
+    if model is None or not model.kind.through_wall:
         return None
     longer = 1 / cos(radians(tilt)) - 1
-    far = w.length(there.highest_m * longer)
-    text = f"The pad is {tilt:.1f}° off level: its path reads {far} long when full"
+    text = "The pad is {value:.1f}° off level: its path reads {far:length} long when full"
+    numbers: dict[str, Number] = {"value": tilt, "limit": _PAD_LEVEL_DEG, "far": there.highest_m * longer}
     if tilt > _PAD_LEVEL_DEG:
-        weight: Weight = "stop" if tilt > 2 * _PAD_LEVEL_DEG else "watch"
-        return Judgement(weight, "pad-tilt", f"{text}, and the echo misses it. Bottom centre is level.")
-    return Judgement("watch" if longer > _PATH_SHARE else "good", "pad-path", f"{text}.")
+        judge = stop if tilt > 2 * _PAD_LEVEL_DEG else watch
+        return judge("pad-tilt", text + ", and the echo misses it. Bottom centre is level.", **numbers)
+    return (watch if longer > _PATH_SHARE else good)("pad-path", text + ".", **numbers)
 
 
-def _judge_wall(there: Situation, model: GaugeModel | None, w: Words) -> Judgement | None:
+def _judge_wall(there: Situation) -> Judgement | None:
     """The least depth under the spot, and how much of the tank it cannot see because the floor rises there."""
     try:
         floor = float(bounds(there.tank.shape, there.x_m, there.y_m)[0])
@@ -238,13 +269,9 @@ def _judge_wall(there: Situation, model: GaugeModel | None, w: Words) -> Judgeme
     except InputError:
         return None
     if np.isnan(floor):
-        return Judgement("stop", "beside", "The spot is beside the tank's inside.")
+        return stop("beside", "The spot is beside the tank's inside.")
     lowest = float(np.nanmin(bounds(there.tank.shape, there.x_m, np.linspace(plan.low[1], plan.high[1], 81))[0]))
-    if floor - lowest > 0.01:
-        lost = float(there.tank.volume(floor))
-        text = (
-            f"The floor under the spot is {w.length(floor - lowest)} above the lowest: "
-            f"{w.volume(lost)} lie below its foot."
-        )
-        return Judgement("watch", "floor-rises", text)
-    return None
+    if floor - lowest <= 0.01:
+        return None
+    text = "The floor under the spot is {value:length} above the lowest: {lost:volume} lie below its foot."
+    return watch("floor-rises", text, value=floor - lowest, limit=0.01, lost=float(there.tank.volume(floor)))

@@ -6,18 +6,17 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from ..form import Form
-from ..judgement import Judgement
+from ..quantities.form import Form
+from ..quantities.judgement import Judgement, by_weight
+from ..quantities.units import System
 from ..tanks.tank_file import TankFile
-from ..units import System
-from .lengths import CableCut, ProbeCut, cut_cable, cut_probe
+from .lengths import CableCut, ProbeCut, cut_cable, cut_probe, read_hang, read_tape
 from .model import GaugeModel
-from .placement import Placement, place_gauge
-from .rods import RodSet, set_rods
+from .placement import Placement, place_gauge, read_spot
+from .rods import RodSet, read_rods, set_rods
 from .situation import Situation, read_situation
 from .suit import Verdict, judge_models
 
-_ORDER = {"stop": 0, "watch": 1, "good": 2}
 #: Reasons of a model that another spot, opening or riser may take away.
 SPOT_REASONS = ("beam", "beside", "blanking", "blanking-near", "bore", "near-zone", "nozzle", "sediment", "range")
 
@@ -39,7 +38,7 @@ class GaugePlan:
     verdict : Verdict or None
         The chosen model's.
     output : str
-        The output that it is wired for, of `model.OUTPUTS`; empty before, or if it has none.
+        The output that it is wired for, of `signals.OUTPUTS`; empty before, or if it has none.
     reason : str
         Why it was chosen against the advice, if it was.
     placement : Placement
@@ -72,7 +71,7 @@ class GaugePlan:
         found = [*own, *self.placement.judgements]
         if any(judgement.weight != "good" for judgement in own):
             found = [judgement for judgement in found if judgement.code != "clear"]
-        return sorted(found, key=lambda judgement: _ORDER[judgement.weight])
+        return by_weight(found)
 
     @property
     def against(self) -> bool:
@@ -93,7 +92,7 @@ def read_gauge_plan(
     Parameters
     ----------
     entries : mapping of str to str
-        As `read_situation`, `place_gauge`, `cut_probe`, `cut_cable` and `set_rods` name them, with ``choice.model``
+        As `read_situation`, `read_spot`, `read_tape`, `read_hang` and `read_rods` name them, with ``choice.model``
         (a key of `models`), ``choice.output`` and ``choice.reason``.
     file, ports : TankFile, list of dict
         The tank and its openings.
@@ -106,7 +105,7 @@ def read_gauge_plan(
     """
     form = Form(entries, system)
     there = read_situation(form, file, ports, double_wall)
-    verdicts = judge_models(there, list(models.values()), system)
+    verdicts = judge_models(there, list(models.values()))
     keys = {id(model): key for key, model in models.items()}
     keyed = tuple((keys[id(verdict.model)], verdict) for verdict in verdicts)
     key = form.choice("choice.model", {name: model.name for name, model in models.items()})
@@ -120,8 +119,8 @@ def read_gauge_plan(
     reason = form.text("choice.reason", 1000)
     if chosen is not None and chosen.verdict == "no" and not reason:
         form.blame("choice.reason", "does not fit: say why it is taken all the same")
-    placement = place_gauge(form, there, model, ports)
-    technology = model.technology if model else ""
+    placement = place_gauge(read_spot(form, ports), there, model, ports)
+    cut = model.kind.cut if model else ""
     return GaugePlan(
         form,
         there,
@@ -131,50 +130,10 @@ def read_gauge_plan(
         output,
         reason,
         placement,
-        cut_probe(form, there, model) if model and technology == "capacitance" else None,
-        cut_cable(form, there, model) if model and technology == "hydrostatic" else None,
-        set_rods(form, there) if technology == "rods" else None,
+        cut_probe(read_tape(form, there.depth_m), there, model) if model and cut == "probe" else None,
+        cut_cable(read_hang(form, there.depth_m), there, model) if model and cut == "cable" else None,
+        set_rods(read_rods(form, there.tank.inside_height), there) if cut == "rods" else None,
     )
-
-
-def link_of(output: str) -> str:
-    """The kind of circuit, of `circuit_kinds.LINKS`, that an output is wired with."""
-    if "two-wire" in output:
-        return "two_wire"
-    if "three-wire" in output:
-        return "three_wire"
-    if "four-wire" in output:
-        return "four_wire"
-    return "contact" if "contact" in output else "digital"
-
-
-def wiring_defaults(model: GaugeModel | None, output: str, flammable: bool) -> dict[str, str]:
-    """What a circuit starts from for a chosen gauge, as text by the fields of `circuit_kinds.read_wiring`."""
-    if model is None or not output:
-        return {}
-    found = {
-        "kind": link_of(output),
-        "sensor.lift_off": f"{model.lift_off_v:g} V",
-        "sensor.most": f"{model.supply_max_v:g} V",
-    }
-    if found["kind"] == "three_wire":
-        found["output"] = output.partition("V")[0]
-    if found["kind"] == "two_wire" and flammable:
-        found["barrier"] = "yes"
-    return found
-
-
-def judge_reports(model: GaugeModel, reports: str) -> Judgement | None:
-    """Judge whether a scale takes what a gauge sends: level for level, distance for distance; None where it fits."""
-    senses = model.kind.senses
-    if senses == "points":
-        return Judgement("watch", "no-scale", f"{model.name} switches at levels: it sends nothing to be scaled.")
-    if senses == reports or not reports:
-        return None
-    text = (
-        f"{model.name}, the gauge of this tank, senses {senses} and is scaled as {reports}: unless it is set to turn "
-    )
-    return Judgement("watch", "level-or-distance", text + "that round itself, the reading runs backwards.")
 
 
 def all_judgements(plan: GaugePlan) -> list[Judgement]:
@@ -184,4 +143,4 @@ def all_judgements(plan: GaugePlan) -> list[Judgement]:
     for part in (plan.probe, plan.cable, plan.rods):
         if part is not None:
             found += part.judgements
-    return sorted(found, key=lambda judgement: _ORDER[judgement.weight])
+    return by_weight(found)

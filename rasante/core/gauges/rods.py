@@ -6,9 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from ..form import Form
-from ..judgement import Judgement
-from ..units import Words
+from ..quantities.form import Form
+from ..quantities.judgement import Judgement, by_weight, good, stop, watch
 from .situation import Situation
 
 #: The rods, longest first, with what each is for.
@@ -214,114 +213,142 @@ def _pieces(length: float, piece: float) -> tuple[float, ...]:
     return (*found, left)
 
 
-def set_rods(form: Form, there: Situation) -> RodSet:
-    """Cut four rods from their levels, and follow their relays.
+@dataclass(frozen=True)
+class RodEntries:
+    """What was typed of four rods; what was not is as usual.
+
+    Parameters
+    ----------
+    tips_m : dict of str to float
+        Levels of the tips by `RODS`, those that were typed [m].
+    relays : Relays
+        How they are wired.
+    piece_m : float
+        Length of the pieces that rods are sold in [m].
+    """
+
+    tips_m: dict[str, float]
+    relays: Relays
+    piece_m: float = PIECE_M
+
+
+def read_rods(form: Form, inside_height_m: float) -> RodEntries:
+    """Read four rods.
 
     Parameters
     ----------
     form : Form
         ``rods.cutout|start|stop|common`` (levels), ``rods.pump_on``, ``rods.booster_on``, ``rods.terminal[i]`` (what
         is wired to the head's terminals), ``rods.piece``.
-    there : Situation
-        The tank.
+    inside_height_m : float
+        The highest that a tip can be [m].
     """
-    w = Words(form.system)
-    top = there.tank.inside_height
-    span = there.highest_m - there.lowest_m
-    usual = {
-        "common": there.floor_m + COMMON_OFF_FLOOR_M + there.sediment_m,
-        "cutout": there.lowest_m + 0.15 * span,
-        "start": there.lowest_m + 0.6 * span,
-        "stop": there.lowest_m + 0.95 * span,
-    }
-    tips = {}
-    for key in RODS:
-        level = form.quantity(f"rods.{key}", "length", 0.0, top)
-        tips[key] = usual[key] if level is None else level
+    typed = {key: form.quantity(f"rods.{key}", "length", 0.0, inside_height_m) for key in RODS}
     piece = form.quantity("rods.piece", "length", 0.2, 6.0) or PIECE_M
-    rods = tuple(
-        Rod(
-            key,
-            name,
-            tips[key],
-            there.face_m - tips[key],
-            max(there.face_m - tips[key] - BARE_TIP_M - BARE_TOP_M, 0.0),
-            _pieces(there.face_m - tips[key], piece),
-        )
-        for key, name in RODS.items()
-    )
     order = tuple(form.choice(f"rods.terminal[{i}]", RODS, key) for i, key in enumerate(RODS))
     relays = Relays(
         form.choice("rods.pump_on", CONTACTS, "no"), form.choice("rods.booster_on", CONTACTS, "nc"), order
     )
+    return RodEntries({key: level for key, level in typed.items() if level is not None}, relays, piece)
+
+
+def rod_length(face_m: float, tip_m: float) -> float:
+    """Length of a rod from the head's underside to its tip [m]."""
+    return face_m - tip_m
+
+
+def set_rods(entries: RodEntries, there: Situation) -> RodSet:
+    """Cut four rods from their levels, and follow their relays.
+
+    Parameters
+    ----------
+    entries : RodEntries
+        What was typed.
+    there : Situation
+        The tank.
+    """
+    top, relays = there.tank.inside_height, entries.relays
+    span = there.highest_m - there.lowest_m
+    tips = {
+        "common": there.floor_m + COMMON_OFF_FLOOR_M + there.sediment_m,
+        "cutout": there.lowest_m + 0.15 * span,
+        "start": there.lowest_m + 0.6 * span,
+        "stop": there.lowest_m + 0.95 * span,
+    } | entries.tips_m
+    rods = []
+    for key, name in RODS.items():
+        length = rod_length(there.face_m, tips[key])
+        sheath = max(length - BARE_TIP_M - BARE_TOP_M, 0.0)
+        rods.append(Rod(key, name, tips[key], length, sheath, _pieces(length, entries.piece_m)))
     bands = tuple(truth_table(tips, relays, top))
-    found = _judge_levels(tips, there, w) + _judge_wiring(tips, relays, top, w)
-    weight = {"stop": 0, "watch": 1, "good": 2}
-    return RodSet(rods, relays, bands, 0.15, tuple(sorted(found, key=lambda j: weight[j.weight])))
+    found = _judge_levels(tips, there) + _judge_wiring(tips, relays, top)
+    return RodSet(tuple(rods), relays, bands, 0.15, tuple(by_weight(found)))
 
 
-def _judge_levels(tips: dict[str, float], there: Situation, w: Words) -> list[Judgement]:
+def _judge_levels(tips: dict[str, float], there: Situation) -> list[Judgement]:
     found = []
-    names = list(RODS)
-    for longer, shorter in pairwise(names):
+    for longer, shorter in pairwise(RODS):
         gap = tips[shorter] - tips[longer]
+        names = {"longer": RODS[longer], "shorter": RODS[shorter].lower()}
         if gap <= 0:
-            text = f"{RODS[longer]} at {w.length(tips[longer])} is not below {RODS[shorter].lower()} at "
-            found.append(
-                Judgement("stop", f"order-{shorter}", f"{text}{w.length(tips[shorter])}: longest to shortest.")
-            )
+            text = "{longer} at {value:length} is not below {shorter} at {limit:length}: longest to shortest."
+            found.append(stop(f"order-{shorter}", text, value=tips[longer], limit=tips[shorter], **names))
         elif gap < _APART_M:
-            text = (
-                f"{RODS[longer]} and {RODS[shorter].lower()} are {w.length(gap)} apart: waves and drops bridge that."
-            )
-            found.append(Judgement("watch", f"close-{shorter}", text))
+            text = "{longer} and {shorter} are {value:length} apart: waves and drops bridge that."
+            found.append(watch(f"close-{shorter}", text, value=gap, limit=_APART_M, **names))
     if tips["stop"] > there.highest_m + 1e-9:
-        over = w.length(tips["stop"] - there.highest_m)
-        found.append(
-            Judgement("stop", "stop-high", f"Fill stop is {over} above the highest level: it overflows first.")
-        )
+        text = "Fill stop is {over:length} above the highest level: it overflows first."
+        over = tips["stop"] - there.highest_m
+        found.append(stop("stop-high", text, value=tips["stop"], limit=there.highest_m, over=over))
     if tips["common"] < there.floor_m + there.sediment_m:
-        found.append(Judgement("stop", "common-floor", "The common's tip is in the floor or the sediment."))
+        found.append(stop("common-floor", "The common's tip is in the floor or the sediment."))
     stroke = float(there.tank.volume(tips["stop"]) - there.tank.volume(tips["start"]))
     if stroke > 0:
-        found.append(Judgement("good", "stroke", f"Each filling brings {w.volume(stroke)} between start and stop."))
+        found.append(good("stroke", "Each filling brings {value:volume} between start and stop.", value=stroke))
     return found
 
 
-def _judge_wiring(tips: dict[str, float], relays: Relays, top: float, w: Words) -> list[Judgement]:
+def _judge_wiring(tips: dict[str, float], relays: Relays, top: float) -> list[Judgement]:
     """What a wrong order or a swapped contact does, by following the relays themselves."""
     found = []
     if sorted(relays.order) != sorted(RODS):
-        found.append(Judgement("stop", "rod-twice", "One rod is on two terminals, and another on none."))
+        found.append(stop("rod-twice", "One rod is on two terminals, and another on none."))
     right = Relays()
-    good = truth_table(tips, right, top)
-    mine = truth_table(tips, relays, top)
-    for want, have in zip(good, mine, strict=True):
-        where = f"between {w.length(want.from_m)} and {w.length(want.to_m)}"
-        for way in ("rising", "falling"):
-            wanted, got = getattr(want, way), getattr(have, way)
+    wanted_all = truth_table(tips, right, top)
+    where = " between {low:length} and {high:length}: "
+    for want, have in zip(wanted_all, truth_table(tips, relays, top), strict=True):
+        band = {"low": want.from_m, "high": want.to_m}
+        for wanted, got, falls in (
+            (want.rising, have.rising, False),
+            (want.falling, have.falling, True),
+        ):
             if got.booster and not wanted.booster:
-                text = f"The booster runs dry {where}: it is not locked out below the cut-out rod."
-                found.append(Judgement("stop", "dry-run", text))
-            if got.pump and not wanted.pump and want is good[-1]:
-                found.append(Judgement("stop", "overflow", f"The well pump runs on {where}: the tank overflows."))
+                text = "The booster runs dry" + where + "it is not locked out below the cut-out rod."
+                found.append(stop("dry-run", text, **band))
+            if got.pump and not wanted.pump and want is wanted_all[-1]:
+                found.append(stop("overflow", "The well pump runs on" + where + "the tank overflows.", **band))
             if wanted.pump and not got.pump and want.from_m < tips["cutout"]:
+                text = "The well pump does not start" + where + "the tank runs dry."
+                found.append(stop("never-fills", text, **band))
+            if wanted.booster and not got.booster and falls:
                 found.append(
-                    Judgement("stop", "never-fills", f"The well pump does not start {where}: the tank runs dry.")
-                )
-            if wanted.booster and not got.booster and way == "falling":
-                found.append(
-                    Judgement("watch", "no-booster", f"The booster is locked out {where}, with water there.")
+                    watch(
+                        "no-booster",
+                        "The booster is locked out between {low:length} and {high:length}, with water there.",
+                        **band,
+                    )
                 )
     if relays.pump_on == "nc":
         text = "With the relays' power lost the well pump, on a normally-closed set, runs on."
-        found.append(Judgement("stop", "pump-power-loss", text))
+        found.append(stop("pump-power-loss", text))
     if relays.booster_on == "nc":
         text = "With the relays' power lost the booster may run dry: feed relays and booster from one supply."
-        found.append(Judgement("watch", "booster-power-loss", text))
-    unique = {(j.code, j.text): j for j in found}
+        found.append(watch("booster-power-loss", text))
+    unique: list[Judgement] = []
+    for one in found:
+        if one not in unique:
+            unique.append(one)
     if relays == right:
-        unique["", ""] = Judgement(
-            "good", "wired-right", "The well pump is on its normally-open set, the booster on its normally-closed."
-        )
-    return list(unique.values())
+        text = "The well pump is on its normally-open set, the booster on its normally-closed."
+        unique.append(good("wired-right", text))
+    return unique

@@ -7,16 +7,15 @@ from typing import Any
 
 import numpy as np
 
-from ..cautions import product_facts
-from ..errors import InputError
-from ..form import Form
-from ..liquids.liquid import boiling_pressure, density_at, group_of
+from ..products.liquid import boiling_pressure, density_within
+from ..products.registry import Product, product_of
+from ..quantities.errors import InputError
+from ..quantities.form import Form
 from ..tanks.inside import bounds, plan_of
 from ..tanks.limits import limits_of
 from ..tanks.lying import Lying
 from ..tanks.tank import Tank
 from ..tanks.tank_file import TankFile
-from .model import fluids
 
 AMOUNTS = {"none": "none", "some": "some", "heavy": "heavy"}
 WALLS = {"steel": "steel", "aluminium": "aluminium", "plastic": "plastic", "fibreglass": "fibreglass"}
@@ -24,6 +23,8 @@ ZONE_NAMES = {"none": "not hazardous", "2": "zone 2", "1": "zone 1", "0": "zone 
 #: Temperatures that a tank outside is taken to see where nobody typed them [°C].
 _USUAL_C = (-10.0, 40.0)
 _ATMOSPHERE_BAR = 1.01325
+#: What a liquid that nobody knows is taken to weigh, for the range that it needs [kg/m³].
+_ANY_DENSITY = (900.0, 1000.0)
 
 
 @dataclass(frozen=True)
@@ -34,10 +35,8 @@ class Situation:
     ----------
     file : TankFile
         The tank.
-    group : str
-        The product's group, as `liquids.group_of`; empty if it is not known.
-    conductive : bool or None
-        Whether the liquid conducts; None if nobody knows.
+    product : Product
+        What it holds, as the registry knows it.
     lowest_m, highest_m : float
         Working levels, innage [m].
     temperature_c : (float, float)
@@ -71,8 +70,7 @@ class Situation:
     """
 
     file: TankFile
-    group: str
-    conductive: bool | None
+    product: Product
     lowest_m: float
     highest_m: float
     temperature_c: tuple[float, float]
@@ -148,40 +146,36 @@ def read_situation(form: Form, file: TankFile, ports: list[dict[str, Any]], doub
         Whether its survey says that it has a double wall.
     """
     tank = file.tank
-    group, _ = group_of(file.product)
-    facts = product_facts(file.product)
-    fluid = fluids()["groups"].get(group, fluids()["groups"][""])
+    product = product_of(file.product)
     assumed: list[str] = []
-    low = form.odd("site.temperature_low", "temperature", -60.0, 400.0)
-    high = form.odd("site.temperature_high", "temperature", -60.0, 400.0)
+    low = form.quantity("site.temperature_low", "temperature", -60.0, 400.0)
+    high = form.quantity("site.temperature_high", "temperature", -60.0, 400.0)
     if low is None or high is None:
         assumed.append(f"{_USUAL_C[0]:g} to {_USUAL_C[1]:g} °C".replace("-", "−"))
     temperature = (_USUAL_C[0] if low is None else low, _USUAL_C[1] if high is None else high)
     if temperature[0] > temperature[1]:
         form.blame("site.temperature_low", "is above the highest: swap them")
         temperature = temperature[1], temperature[0]
-    pressurised = bool(facts.get("pressurised") or fluid.get("pressurised"))
     lowest, highest = _levels(form, tank, assumed)
     zone = form.choice("site.zone", ZONE_NAMES)
     if not zone:
-        zone = fluid["zone"] if facts.get("flammable") else "none"
+        zone = product.zone if product.flammable else "none"
         if zone != "none":
-            assumed.append(f"{ZONE_NAMES[zone]} ({fluid['why_zone']})")
+            assumed.append(f"{ZONE_NAMES[zone]} ({product.why_zone})")
     x, y = _spot(form, file)
     vents = [port for port in ports if "vent" in port.get("uses", ())]
     sediment = form.quantity("site.sediment", "length", 0.0, tank.inside_height)
     riser = form.quantity("site.riser", "length", -tank.inside_height, 20.0)
     return Situation(
         file=file,
-        group=group,
-        conductive=fluid["conductive"],
+        product=product,
         lowest_m=lowest,
         highest_m=highest,
         temperature_c=temperature,
-        pressure_bar=_pressure(form, group, temperature[1], pressurised, assumed),
-        density=_densities(form, file.product, temperature, assumed),
+        pressure_bar=_pressure(form, product, temperature[1], assumed),
+        density=_densities(form, product, temperature, assumed),
         zone=zone,
-        vapour=form.choice("site.vapour", AMOUNTS) or fluid["vapour"],
+        vapour=form.choice("site.vapour", AMOUNTS) or product.vapour,
         foam=form.choice("site.foam", AMOUNTS, "none"),
         waves=form.choice("site.waves", AMOUNTS, "none"),
         sediment_m=sediment or 0.0,
@@ -189,7 +183,7 @@ def read_situation(form: Form, file: TankFile, ports: list[dict[str, Any]], doub
         lined=form.flag("site.lined"),
         double_wall=form.flag("site.double_wall", double_wall),
         bottom_reached=form.flag("site.bottom", True),
-        breathes=bool(vents) and not pressurised,
+        breathes=bool(vents) and not product.pressurised,
         bore_m=form.quantity("site.bore", "length", 0.001, 5.0),
         riser_m=riser or 0.0,
         x_m=x,
@@ -249,34 +243,43 @@ def _spot(form: Form, file: TankFile) -> tuple[float, float]:
     return (start if x is None else x), (0.0 if y is None else y)
 
 
-def _pressure(form: Form, group: str, hottest: float, pressurised: bool, assumed: list[str]) -> float:
+def _pressure(form: Form, product: Product, hottest: float, assumed: list[str]) -> float:
     typed = form.quantity("site.pressure", "pressure", 0.0, 1e8)
     if typed is not None:
         return typed / 1e5
-    if not pressurised:
+    if not product.pressurised:
         return 0.0
     try:
-        bar = boiling_pressure(group, hottest) / 1e5 - _ATMOSPHERE_BAR
+        bar = boiling_pressure(product, hottest) / 1e5 - _ATMOSPHERE_BAR
     except InputError:
         bar = 20.0
-    assumed.append(f"{bar:.1f} bar, {group or 'gas'} at {hottest:g} °C")
+    assumed.append(f"{bar:.1f} bar, {product.key or 'gas'} at {hottest:g} °C")
     return max(bar, 0.0)
 
 
-def _densities(form: Form, product: str, temperature: tuple[float, float], assumed: list[str]) -> tuple[float, float]:
+def _densities(
+    form: Form, product: Product, temperature: tuple[float, float], assumed: list[str]
+) -> tuple[float, float]:
     """The lightest and the heaviest that the liquid gets [kg/m³]."""
-    low = form.odd("site.density_low", "density", 300.0, 2000.0)
-    high = form.odd("site.density_high", "density", 300.0, 2000.0)
+    low = form.quantity("site.density_low", "density", 300.0, 2000.0)
+    high = form.quantity("site.density_high", "density", 300.0, 2000.0)
     if low is not None and high is not None:
         if low > high:
             form.blame("site.density_low", "is above the heaviest: swap them")
         return min(low, high), max(low, high)
+    beyond = False
     try:
-        found = [density_at(product, celsius) for celsius in (temperature[1], temperature[0])]
+        ends = [density_within(product, celsius) for celsius in (temperature[1], temperature[0])]
+        found, beyond = [density for density, _ in ends], not all(reached for _, reached in ends)
     except InputError:
-        found = [900.0, 1000.0]
+        found = list(_ANY_DENSITY)
     one = low if high is None else high
     if one is not None:
         return one, one
-    assumed.append(f"{found[0]:.0f} to {found[1]:.0f} kg/m³")
+    words = f"{min(found):.0f} to {max(found):.0f} kg/m³"
+    if beyond:
+        words += ", its tables end before these temperatures"
+    elif found == list(_ANY_DENSITY):
+        words += ", not known: type the lightest and the heaviest"
+    assumed.append(words)
     return min(found), max(found)

@@ -7,18 +7,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..judgement import Judgement
-from ..tanks.sections import Array
+from ..quantities.arrays import Array
+from ..quantities.judgement import Judgement, by_weight
 from ..tanks.uncertainty import volume_uncertainty
-from ..units import System
 from .model import GaugeModel
 from .situation import Situation
 from .suit_rules import RULES, WATER, Case
 
 #: The verdicts, best first.
 VERDICTS: dict[str, str] = {"fits": "Fits", "fits_if": "Fits if", "no": "Does not fit"}
-#: A float gauge is out by so much of the capacity: common practice, no published source.
-FLOAT_SHARE = 0.05
 _LEVELS = 61
 
 
@@ -75,7 +72,7 @@ def level_parts(model: GaugeModel, there: Situation, innage: Array) -> dict[str,
     the spread between the lightest and the heaviest liquid, and half of the resolution, count as half-widths.
     """
     ones = np.ones_like(innage)
-    per_range = model.range_m * (WATER / there.density_mean if model.technology == "hydrostatic" else 1.0)
+    per_range = model.range_m * (WATER / there.density_mean if model.kind.weighs else 1.0)
     sensed = np.maximum(there.face_m - innage, 0.0) if model.kind.senses == "distance" else innage
     off = max(abs(celsius - 20.0) for celsius in there.temperature_c)
     parts = {
@@ -84,7 +81,7 @@ def level_parts(model: GaugeModel, there: Situation, innage: Array) -> dict[str,
         "temperature": model.temperature_span * per_range * off / 10 * ones,
         "resolution": model.resolution_m / 2 * ones,
     }
-    if model.technology == "hydrostatic":
+    if model.kind.weighs:
         low, high = there.density
         parts["density"] = (high - low) / (high + low) * innage
     return {name: part for name, part in parts.items() if np.any(part > 0)}
@@ -106,8 +103,8 @@ def expect(model: GaugeModel, there: Situation, levels: Array, surface: Array, t
         return None
     parts = level_parts(model, there, levels)
     level = np.sqrt(sum((part**2 for part in parts.values()), np.zeros_like(levels)))
-    if model.technology == "float":
-        level = np.maximum(level, FLOAT_SHARE * there.tank.capacity / np.maximum(surface, 1e-9))
+    if model.kind.linear_share:
+        level = np.maximum(level, model.kind.linear_share * there.tank.capacity / np.maximum(surface, 1e-9))
     volume = np.hypot(np.minimum(level * surface, there.tank.capacity), table)
     worst = int(np.argmax(volume))
     named = sorted((Part(name, float(part[worst])) for name, part in parts.items()), key=lambda p: -p.u95_m)
@@ -116,7 +113,7 @@ def expect(model: GaugeModel, there: Situation, levels: Array, surface: Array, t
     )
 
 
-def judge_models(there: Situation, models: Sequence[GaugeModel], system: System) -> list[Verdict]:
+def judge_models(there: Situation, models: Sequence[GaugeModel]) -> list[Verdict]:
     """Judge models for a situation.
 
     Parameters
@@ -125,8 +122,6 @@ def judge_models(there: Situation, models: Sequence[GaugeModel], system: System)
         What they meet.
     models : sequence of GaugeModel
         The models.
-    system : {"metric", "us"}
-        The units of the words.
 
     Returns
     -------
@@ -141,12 +136,11 @@ def judge_models(there: Situation, models: Sequence[GaugeModel], system: System)
     table = np.zeros_like(levels) if stated is None else stated
     found = []
     for model in models:
-        case = Case(model, there, system)
+        case = Case(model, there)
         reasons = [reason for rule in RULES if (reason := rule(case)) is not None]
         weights = {reason.weight for reason in reasons}
         verdict = "no" if "stop" in weights else "fits_if" if "watch" in weights else "fits"
-        order = {"stop": 0, "watch": 1, "good": 2}
-        reasons.sort(key=lambda reason: order[reason.weight])
+        reasons = by_weight(reasons)
         found.append(Verdict(model, verdict, tuple(reasons), expect(model, there, levels, surface, table)))
     ranks = list(VERDICTS)
     return sorted(

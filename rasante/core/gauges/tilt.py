@@ -8,11 +8,11 @@ from math import radians, tan
 
 import numpy as np
 
-from ..errors import InputError
-from ..form import Form
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
+from ..quantities.form import Form
 from ..tanks.inside import Plan, bounds, plan_of
 from ..tanks.lying import Lying
-from ..tanks.sections import Array
 from ..tanks.tank import Tank
 from ..tanks.tilted import Attitude, attitude, surface_height
 
@@ -207,8 +207,8 @@ def read_tilt(form: Form) -> tuple[float, float, tuple[float, ...]]:
     (float, float, tuple of float)
         Pitch and roll [°], fills [1].
     """
-    pitch = form.odd("tilt.pitch", "angle", 0.0, STEEPEST_DEG)
-    roll = form.odd("tilt.roll", "angle", 0.0, STEEPEST_DEG)
+    pitch = form.quantity("tilt.pitch", "angle", 0.0, STEEPEST_DEG)
+    roll = form.quantity("tilt.roll", "angle", 0.0, STEEPEST_DEG)
     fills = _fills(form) or USUAL_FILLS
     return (USUAL_PITCH_DEG if pitch is None else pitch), (USUAL_ROLL_DEG if roll is None else roll), fills
 

@@ -1,229 +1,316 @@
-"""The scaling chain: its stations from the liquid's level to what a screen shows, and all settings along it."""
+"""The scaling chain: a tuple of typed hops from the liquid's level to what a screen shows, and back."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from types import MappingProxyType
+from typing import TypeVar
 
-from ..tanks.tank import Tank
-from .volumes import Volumes
+import numpy as np
 
-QUANTITIES: dict[str, str] = {
-    "pressure": "Pressure of the liquid",
-    "level": "Level above its zero",
-    "distance": "Distance down to the surface",
-    "counts": "Capacitance counts, between its wet ends",
-    "time": "Echo time, there and back",
-}
-LOOKS: dict[str, str] = {"down": "down from the top", "up": "up from below"}
-#: Signals: name, quantity, SI ends, and the least and most that a working transmitter sends.
-#: 4–20 mA by NAMUR NE 43, from memory: measuring 3.8 to 20.5 mA. The others are common practice.
-SIGNALS: dict[str, tuple[str, str, tuple[float, float], tuple[float, float]]] = {
-    "ma4": ("4–20 mA", "current", (0.004, 0.020), (0.0038, 0.0205)),
-    "ma0": ("0–20 mA", "current", (0.0, 0.020), (0.0, 0.0205)),
-    "v10": ("0–10 V", "voltage", (0.0, 10.0), (0.0, 10.25)),
-    "v15": ("1–5 V", "voltage", (1.0, 5.0), (0.95, 5.125)),
-    "v5": ("0–5 V", "voltage", (0.0, 5.0), (0.0, 5.125)),
-    "mv": ("Millivolts by volt", "", (0.0, 1.0), (-0.05, 1.05)),
-    "digital": ("Digital, no signal to convert", "", (0.0, 1.0), (0.0, 1.0)),
-}
-FAULTS: dict[str, str] = {"low": "goes low (3.6 mA)", "high": "goes high (21.0 mA)", "hold": "holds its last value"}
-#: Signals at and beyond which a reader takes the sensor for failed, where it looks at all. 4–20 mA by NAMUR NE 43,
-#: from memory; the others are common practice.
-TAKEN_FOR_FAULT: dict[str, tuple[float, float]] = {
-    "ma4": (0.0036, 0.0210), "ma0": (-0.001, 0.0210), "v10": (-0.5, 10.5), "v15": (0.9, 5.25), "v5": (-0.25, 5.25),
-    "mv": (-0.1, 1.1), "digital": (-1.0, 2.0),
-}  # fmt: skip
-ERRORS: dict[str, str] = {
-    "none": "shows what comes of it",
-    "flag": "shows an error",
-    "hold": "holds the last value",
-}
-OVER: dict[str, str] = {
-    "clip": "stop at the card's own ends",
-    "ends": "stop at the scaled ends",
-    "wrap": "wrap round",
-}
-ROUNDINGS: dict[str, str] = {"round": "rounded", "truncate": "cut off"}
-TAKES: dict[str, str] = {
-    "level": "level",
-    "distance": "distance down",
-    "pressure": "pressure",
-    "percent": "per cent of the height",
-}
-SHOWS: dict[str, str] = {
-    "level": "level",
-    "ullage": "ullage",
-    "volume": "volume",
-    "volume_pct": "per cent by volume",
-    "linear_pct": "per cent by height",
-}
-#: Stations along the chain, and the hop that leads to each.
+from ..quantities.arrays import Array
+from ..quantities.signals import Signal
+from .hop import Hop, Setting, Value
+from .numbers import DigitalScaling, Link, Register, Scaling
+from .screen import Screen
+from .sending import InputCard, Transmitter, Wires
+from .sensing import SENSING, Sensing
+
+#: Every station that a chain may have, in order; the first is the liquid's own level.
 STATIONS: dict[str, str] = {
     "level": "Level",
     "sensed": "At the sensor",
-    "signal": "Signal",
+    "sent": "Sent",
+    "arriving": "Arriving",
     "counts": "Counts",
-    "scaled": "Scaled number",
-    "register": "Register",
+    "number": "Scaled number",
+    "words": "Register",
     "read": "Read from it",
     "shown": "Shown",
 }
-HOPS: dict[str, str] = {
-    "sensed": "Sensing",
-    "signal": "Transmitter",
-    "counts": "Input card",
-    "scaled": "Scaling",
-    "register": "Register",
-    "read": "Link",
-    "shown": "Screen",
+#: How far a chain goes: what reads the signal.
+READERS: dict[str, str] = {
+    "register": "an input card, its number sent on by registers",
+    "card": "an input card that shows it itself",
+    "meter": "a panel meter in the loop",
 }
+QUANTITY = Setting("sensor.quantity", "Senses", "choice", options={key: one.label for key, one in SENSING.items()})
+READER = Setting("chain.reader", "Read by", "choice", options=READERS)
+KIND = Transmitter.known()["signal.kind"]
+
+H = TypeVar("H", bound=Hop)
+
+
+@dataclass(frozen=True)
+class Stick:
+    """A station that stands at one value whatever comes before it."""
+
+    station: str
+    value: float
+
+
+@dataclass(frozen=True)
+class Clip:
+    """A station that goes no lower or higher than this."""
+
+    station: str
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Gain:
+    """A station whose values are so many times what they should be."""
+
+    station: str
+    k: float
+
+
+@dataclass(frozen=True)
+class Offset:
+    """A station whose values are off by this."""
+
+    station: str
+    x: float
+
+
+@dataclass(frozen=True)
+class Noise:
+    """A station that is unsteady, by a standard deviation in its own unit."""
+
+    station: str
+    sd: float
+
+
+@dataclass(frozen=True)
+class Delay:
+    """A station that lags [s]."""
+
+    station: str
+    s: float
+
+
+StationEdit = Stick | Clip | Gain | Offset | Noise | Delay
+
+
+def altered(edit: StationEdit, values: Array) -> Array:
+    """What an edit makes of a station's values; noise and delay are of time, and leave a still value as it is."""
+    if isinstance(edit, Stick):
+        return np.full_like(values, edit.value)
+    if isinstance(edit, Clip):
+        return np.clip(values, edit.low, edit.high)
+    if isinstance(edit, Gain):
+        return values * edit.k
+    return values + edit.x if isinstance(edit, Offset) else values
 
 
 @dataclass(frozen=True)
 class Chain:
-    """A scaling chain; a field is named after its entry, ``sensor_low`` after ``sensor.low``.
+    """A scaling chain. It ends where it ends: what is not there is no hop.
 
     Parameters
     ----------
-    tank : Tank
-        The tank as surveyed: what the level truly is.
-    volumes : Volumes
-        How the screen turns level into volume.
-    liquid_density : float
-        Of the liquid as it is [kg/m³].
-    liquid_tolerance, sensor_medium : float
-        Half-widths of the density and of the echo's speed (k = 2), by their size [1].
-    sensor_quantity, sensor_looks : str
-        Of `QUANTITIES` and `LOOKS`.
-    sensor_zero : float
-        Height of its zero above the inside bottom; of its face above the reference point where it looks down [m].
-    sensor_mounting : float
-        Half-width of that height (k = 2) [m].
-    sensor_low, sensor_high : float
-        What it senses at the signal's two ends [Pa, m, 1 or s].
-    sensor_sound : float
-        Speed of sound or light that its echo travels with [m/s].
-    sensor_empty, sensor_full, sensor_length : float
-        Counts of a capacitance probe at its wet ends, and how far apart these are [1], [1], [m].
-    sensor_accuracy, sensor_step : float
-        Half-width by its span (k = 2) [1], and the least step of its reading [m].
-    signal_kind, signal_fault : str
-        Of `SIGNALS` and `FAULTS`.
-    signal_ratio : float
-        Volts by volt at its high end, of a bridge [1].
-    counts_at_low, counts_at_high, counts_low, counts_high : float
-        Two signals, and the counts that stand for them.
-    counts_bits, counts_over : int, str
-        Bits of the card, and what it does beyond them, of `OVER`.
-    counts_accuracy : float
-        Half-width by its span (k = 2) [1].
-    scaled_raw_low, scaled_raw_high, scaled_low, scaled_high : float
-        Two counts (of a digital chain: two values sensed), and the numbers that stand for them.
-    scaled_unit, scaled_rounding : str
-        The number's unit, and how it is brought to its places, of `ROUNDINGS`.
-    scaled_decimals, scaled_digits : int
-        Places it keeps (−1: all), and the most digits it has (0: any).
-    register_type, register_order, register_multiplier, register_offset
-        How the number is written: register = number × multiplier + offset.
-    register_address : str
-        Where it stands, as its device names it.
-    read_type, read_order, read_multiplier, read_offset
-        How the far end reads it.
-    shown_takes, shown_from : str
-        What the far end takes the number for, of `TAKES`, and in which unit.
-    shown_zero : float
-        Level of that number's zero above the inside bottom [m].
-    shown_density, shown_height : float
-        Density that it works with [kg/m³]; height of its hundred per cent [m].
-    shown_as, shown_unit, shown_decimals
-        What it shows, of `SHOWS`, in which unit, to how many places.
-    shown_error : str
-        What it does with a failed sensor's signal, of `ERRORS`.
-    shown_below, shown_above : float
-        Signals at and beyond which the sensor is taken for failed.
-    filter_time : float
-        Time constant of all filters together [s].
+    hops : tuple of Hop
+        From the sensor to the screen, each leading to a station of its own.
+    top_m : float
+        The highest level there is: the tank's inside height [m].
+    edits : tuple of StationEdit
+        What is wrong at its stations, in order.
     """
 
-    tank: Tank
-    volumes: Volumes
-    liquid_density: float
-    liquid_tolerance: float
-    sensor_quantity: str
-    sensor_looks: str
-    sensor_zero: float
-    sensor_mounting: float
-    sensor_low: float
-    sensor_high: float
-    sensor_sound: float
-    sensor_medium: float
-    sensor_empty: float
-    sensor_full: float
-    sensor_length: float
-    sensor_accuracy: float
-    sensor_step: float
-    signal_kind: str
-    signal_ratio: float
-    signal_fault: str
-    counts_at_low: float
-    counts_at_high: float
-    counts_low: float
-    counts_high: float
-    counts_bits: int
-    counts_over: str
-    counts_accuracy: float
-    scaled_raw_low: float
-    scaled_raw_high: float
-    scaled_low: float
-    scaled_high: float
-    scaled_unit: str
-    scaled_decimals: int
-    scaled_rounding: str
-    scaled_digits: int
-    register_type: str
-    register_order: str
-    register_multiplier: float
-    register_offset: float
-    register_address: str
-    read_type: str
-    read_order: str
-    read_multiplier: float
-    read_offset: float
-    shown_takes: str
-    shown_from: str
-    shown_zero: float
-    shown_density: float
-    shown_height: float
-    shown_as: str
-    shown_unit: str
-    shown_decimals: int
-    shown_error: str
-    shown_below: float
-    shown_above: float
-    filter_time: float
+    hops: tuple[Hop, ...]
+    top_m: float
+    edits: tuple[StationEdit, ...] = ()
+
+    @classmethod
+    def of(cls, hops: Sequence[Hop], top_m: float) -> Chain:
+        """Make a chain, each hop knowing what it has to of the one before it."""
+        return cls(tuple(hops), top_m)._joined()
+
+    def _joined(self) -> Chain:
+        """What a hop has of another is that one's: a register's type, a signal, how much a metre is."""
+        sensing, register, transmitter = self.sensing, self.find(Register), self.find(Transmitter)
+        hops: list[Hop] = []
+        for hop in self.hops:
+            if isinstance(hop, Transmitter | DigitalScaling) and hop.per_metre != sensing.per_metre:
+                hop = replace(hop, per_metre=sensing.per_metre)  # noqa: PLW2901
+            elif isinstance(hop, Wires) and transmitter is not None and hop.signal != transmitter.signal:
+                hop = replace(hop, signal=transmitter.signal)  # noqa: PLW2901
+            elif isinstance(hop, Link) and register is not None:
+                written = (register.type, register.order)
+                if (hop.written, hop.written_order) != written:
+                    hop = replace(hop, written=written[0], written_order=written[1])  # noqa: PLW2901
+            hops.append(hop)
+        return replace(self, hops=tuple(hops))
+
+    def find(self, kind: type[H]) -> H | None:
+        """Its hop of a kind; None where it has none."""
+        for hop in self.hops:
+            if isinstance(hop, kind):
+                return hop
+        return None
+
+    def _need(self, kind: type[H]) -> H:
+        found = self.find(kind)
+        assert found is not None, f"a chain has a {kind.name or kind.__name__}"
+        return found
 
     @property
-    def digital(self) -> bool:
-        """Whether no signal is converted: the sensor's own number goes on."""
-        return self.signal_kind == "digital"
+    def sensing(self) -> Sensing:
+        """Its first hop."""
+        return self._need(Sensing)
 
     @property
+    def scaling(self) -> Scaling:
+        """The hop that gives its number."""
+        return self._need(Scaling)
+
+    @property
+    def screen(self) -> Screen:
+        """Its last hop."""
+        return self._need(Screen)
+
+    @property
+    def transmitter(self) -> Transmitter | None:
+        """What sends its signal, if it has one."""
+        return self.find(Transmitter)
+
+    @property
+    def card(self) -> InputCard | None:
+        """Its input card, if it has one."""
+        return self.find(InputCard)
+
+    @property
+    def signal(self) -> Signal | None:
+        """The signal that it sends, if it sends one."""
+        return self.transmitter.signal if self.transmitter is not None else None
+
+    @property
+    def sensor(self) -> Transmitter | DigitalScaling:
+        """The hop that has the sensor's range, accuracy and step."""
+        if self.transmitter is not None:
+            return self.transmitter
+        return self._need(DigitalScaling)
+
+    @property
+    def reader(self) -> str:
+        """What reads it, of `READERS`."""
+        if self.find(Register) is not None:
+            return "register"
+        return "meter" if self.transmitter is not None and self.card is None else "card"
+
+    @cached_property
     def stations(self) -> tuple[str, ...]:
         """Its stations, in order."""
-        return tuple(s for s in STATIONS if not (self.digital and s in ("signal", "counts")))
+        return ("level", *(hop.station for hop in self.hops))
 
-    @property
-    def signal_ends(self) -> tuple[float, float]:
-        """The signal at its two ends."""
-        return (0.0, self.signal_ratio) if self.signal_kind == "mv" else SIGNALS[self.signal_kind][2]
+    def hop(self, station: str) -> Hop:
+        """The hop that leads to a station."""
+        return self.hops[self.stations.index(station) - 1]
 
-    @property
-    def signal_limits(self) -> tuple[float, float]:
-        """The least and the most that a working transmitter sends."""
-        low, high = SIGNALS[self.signal_kind][3]
-        return (low * self.signal_ratio, high * self.signal_ratio) if self.signal_kind == "mv" else (low, high)
+    @cached_property
+    def ideal(self) -> Chain:
+        """The same as it is meant to be: its circuit lets all arrive, and nothing is wrong at its stations."""
+        wires = self.find(Wires)
+        if not self.edits and (wires is None or wires.circuit is None):
+            return self
+        hops = (replace(hop, circuit=None) if isinstance(hop, Wires) else hop for hop in self.hops)
+        return replace(self, hops=tuple(hops), edits=())
+
+    def over(self, station: str, x: Array, exact: bool = True) -> Array:
+        """Take values over the hop that leads to a station, with what is wrong there."""
+        y = self.hop(station).forward(x, exact)
+        for edit in self.edits:
+            if edit.station == station:
+                y = altered(edit, y)
+        return y
+
+    def forward(self, start: str, end: str, x: Array, exact: bool = True) -> Array:
+        """Take values from one station on to a later one."""
+        stations = self.stations
+        for station in stations[stations.index(start) + 1 : stations.index(end) + 1]:
+            x = self.over(station, x, exact)
+        return x
+
+    def backward(self, end: str, start: str, y: Array) -> Array:
+        """Take values from one station back to an earlier one; NaN where nothing leads there.
+
+        Steps and limits are left out, and what is wrong at a station is not undone.
+        """
+        stations = self.stations
+        for station in reversed(stations[stations.index(start) + 1 : stations.index(end) + 1]):
+            y = self.hop(station).backward(y)
+        return y
+
+    def run(self, level: Array, exact: bool = True) -> dict[str, Array]:
+        """Every value along the chain, by stations, at levels.
+
+        Parameters
+        ----------
+        level : ndarray
+            Innages [m].
+        exact : bool
+            Whether values are brought to the hops' steps.
+        """
+        values = {"level": level}
+        for station in self.stations[1:]:
+            level = self.over(station, level, exact)
+            values[station] = level
+        return values
+
+    def at(self, level: float, exact: bool = True) -> dict[str, float]:
+        """Every value along the chain at one level."""
+        return {station: float(value[0]) for station, value in self.run(np.array([level]), exact).items()}
+
+    def level_from(self, station: str, value: float) -> float:
+        """Innage that a value at one station stands for [m], back along the chain; NaN where none does."""
+        return float(self.backward(station, "level", np.array([float(value)]))[0])
+
+    @cached_property
+    def _settings(self) -> dict[str, Value]:
+        found: dict[str, Value] = {QUANTITY.path: self.sensing.kind}
+        for hop in self.hops:
+            found |= hop.settings()
+        kind = self.transmitter.kind if self.transmitter is not None else "digital"
+        return found | {KIND.path: kind, READER.path: self.reader}
+
+    def settings(self) -> Mapping[str, Value]:
+        """Every setting of every hop, by its entry, in order."""
+        return MappingProxyType(self._settings)
+
+    def known(self) -> dict[str, tuple[str, Setting]]:
+        """Its settings with the stations that they belong to, those that mean nothing left out, by their entries."""
+        found: dict[str, tuple[str, Setting]] = {QUANTITY.path: ("sensed", QUANTITY)}
+        for hop in self.hops:
+            out = hop.unasked()
+            found |= {path: (hop.station, one) for path, one in hop.known().items() if path not in out}
+        found.setdefault(KIND.path, ("sent", KIND))
+        found.setdefault(READER.path, ("number", READER))
+        return found
+
+    def put(self, values: Mapping[str, Value]) -> Chain:
+        """The chain with other settings, by their entries; what follows from them is left as it is."""
+        hops = tuple(hop.put(values) for hop in self.hops)
+        if all(new is old for new, old in zip(hops, self.hops, strict=True)):
+            return self
+        return replace(self, hops=hops)._joined()
 
 
-def path_of(setting: str) -> str:
-    """Return the entry that a setting is typed under."""
-    return setting.replace("_", ".", 1)
+def all_settings() -> dict[str, tuple[str, Setting]]:
+    """Every setting that any chain may have, with its station, by its entry."""
+    found: dict[str, tuple[str, Setting]] = {QUANTITY.path: ("sensed", QUANTITY)}
+    kinds: list[type[Hop]] = [
+        *SENSING.values(),
+        Transmitter,
+        DigitalScaling,
+        InputCard,
+        Scaling,
+        Register,
+        Link,
+        Screen,
+    ]
+    for hop in kinds:
+        found |= {path: (hop.station, one) for path, one in hop.known().items() if path not in found}
+    return found | {READER.path: ("number", READER)}

@@ -1,44 +1,59 @@
-"""A scaling chain as it is typed, and what a tank's gauge, scale and product say of it before anything is."""
+"""A scaling chain as it is typed, and what a tank's product and gauge say of it before anything is."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
+from typing import cast
 
 from scipy.constants import g as GRAVITY
 
-from ..errors import InputError
-from ..form import Form
 from ..gauges.model import GaugeModel
-from ..liquids.liquid import density_at
+from ..products.liquid import density_at
+from ..products.registry import product_of
+from ..quantities.errors import InputError
+from ..quantities.form import Form
+from ..quantities.signals import OUTPUTS, SIGNALS, Signal
+from ..quantities.units import System
 from ..tanks.tank import Tank
 from ..tanks.tank_file import TankFile
-from ..units import System
-from .chain import SIGNALS, Chain, path_of
-from .chain_settings import FOLLOWING, SETTINGS, Setting, asked, check, raw_ends, settle, text_of
-from .transmitter import Transmitter
+from ..wiring.circuit import Circuit
+from .chain import KIND, QUANTITY, READER, Chain
+from .chain_settings import check, keys_of, settle
+from .hop import Hop, Setting, Value
+from .numbers import DigitalScaling, Link, PanelMeter, Register, Scaling
+from .screen import Screen
+from .sending import InputCard, Transmitter, Wires, raw_ends
+from .sensing import SENSING, EchoSensing, Sensing
 from .volumes import Volumes
 
 MOST_POINTS = 128
 #: Speeds that an echo is taken to travel with where nobody typed another [m/s]: sound in air at 20 °C, and in diesel
 #: at 20 °C; from memory.
 _AIR, _LIQUID = 343.2, 1350.0
-_OUTPUTS = {
-    "4-20mA two-wire": "ma4", "4-20mA four-wire": "ma4", "0-10V three-wire": "v10", "1-5V three-wire": "v15",
-    "0-5V three-wire": "v5", "digital RS-485": "digital",
-}  # fmt: skip
-#: What is taken of a chain where nobody typed anything; the tolerances are common practice, no published source.
-_USUAL: dict[str, Any] = {
-    "liquid_tolerance": 0.005, "sensor_mounting": 0.003, "sensor_medium": 0.01,
-    "sensor_quantity": "level", "sensor_looks": "down", "sensor_zero": 0.0, "sensor_low": 0.0,
-    "sensor_empty": 4000.0, "sensor_full": 40000.0, "sensor_accuracy": 0.0025, "sensor_step": 0.0,
-    "signal_kind": "ma4", "signal_ratio": 0.010, "signal_fault": "low", "counts_bits": 15, "counts_over": "clip",
-    "counts_accuracy": 0.001, "scaled_unit": "mm", "scaled_decimals": 0, "scaled_rounding": "round",
-    "scaled_digits": 0, "register_type": "int16", "register_order": "ABCD", "register_offset": 0.0,
-    "register_address": "", "shown_error": "none",
-    "shown_takes": "level", "shown_as": "level", "shown_unit": "mm", "shown_decimals": 0, "filter_time": 0.0,
-}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What a tank's chain stands on, beside what is typed of it.
+
+    Parameters
+    ----------
+    file : TankFile
+        The tank as surveyed.
+    table : Tank
+        The tank as its table has it: of the newest revision issued.
+    circuit : Circuit or None
+        Its circuit, if one is kept.
+    start : mapping of str to str
+        What is taken where nothing is typed, as `chain_start` gives it.
+    """
+
+    file: TankFile
+    table: Tank
+    circuit: Circuit | None
+    start: Mapping[str, str]
 
 
 @dataclass(frozen=True)
@@ -60,49 +75,54 @@ class ChainForm:
     usual: Mapping[str, str]
 
 
+@dataclass(frozen=True)
+class Mounted:
+    """Where a gauge stands: its foot and its face above the inside bottom [m]; None where that is not known."""
+
+    foot_m: float | None
+    face_m: float | None
+
+
 def chain_start(
-    file: TankFile, model: GaugeModel | None, output: str, scaled: Transmitter | None, system: System
+    file: TankFile, model: GaugeModel | None, output: str, mounted: Mounted | None, system: System
 ) -> dict[str, str]:
-    """What a tank's product, gauge and scale say of its chain, by the chain's entries.
+    """What a tank's product and gauge say of its chain, by the chain's entries.
 
     Parameters
     ----------
     file : TankFile
         The tank.
-    model, output
+    model, output : GaugeModel or None, str
         Its gauge and which of that one's outputs is used, if one is planned.
-    scaled : Transmitter or None
-        Its scale, if it is kept.
+    mounted : Mounted or None
+        Where it stands, if it is placed.
     system : {"metric", "us"}
         Whose units are proposed.
     """
     start: dict[str, str] = {}
-    try:
-        density = density_at(file.product, 15.0)
-        start["liquid.density"] = f"{density:.5g} kg/m³"
-    except InputError:
-        density = 1000.0
-    quantity, range_m, zero = "level", file.tank.inside_height, 0.0
+    with suppress(InputError):
+        start["liquid.density"] = f"{density_at(product_of(file.product), 15.0):.5g} kg/m³"
+    quantity, range_m = "level", file.tank.inside_height
     if model is not None:
-        quantity = {"hydrostatic": "pressure", "capacitance": "level"}.get(model.technology, model.kind.senses)
-        quantity = quantity if quantity in ("pressure", "distance") else "level"
+        quantity = "pressure" if model.kind.weighs else "distance" if model.kind.senses == "distance" else "level"
         range_m = model.range_m
-        start["signal.kind"] = _OUTPUTS.get(output, "ma4")
+        known = OUTPUTS.get(output)
+        start[KIND.path] = known.signal if known is not None and known.signal else "ma4"
         share = model.accuracy_span + (model.accuracy_m / range_m if range_m else 0.0) + model.accuracy_reading
         start["sensor.accuracy"] = f"{share * 100:.3g} %"
         if model.resolution_m:
             start["sensor.step"] = f"{model.resolution_m * 1000:g} mm"
-    low, high = 0.0, range_m
-    if scaled is not None:
-        low, high, zero = scaled.at_4_m, scaled.at_20_m, scaled.datum_offset_m
-        quantity = "distance" if scaled.reports == "distance" else ("level" if quantity == "distance" else quantity)
-    start["sensor.quantity"] = quantity
-    start["sensor.zero"] = f"{zero * 1000:.7g} mm"
-    # A scale is in metres of this liquid; a pressure sensor's own range is in metres of water.
-    weight = (density if scaled is not None else 1000.0) * GRAVITY
-    for end, metres in (("low", low), ("high", high)):
+    zero = 0.0
+    if mounted is not None and quantity == "distance" and mounted.face_m is not None:
+        zero = mounted.face_m - file.tank.reference_height_m
+    elif mounted is not None and quantity != "distance" and mounted.foot_m is not None:
+        zero = mounted.foot_m
+    start[QUANTITY.path] = quantity
+    start["sensor.zero"] = f"{round(zero * 1000, 3):g} mm"
+    # A pressure sensor's range is in metres of water.
+    for end, metres in (("low", 0.0), ("high", range_m)):
         start[f"sensor.{end}"] = (
-            f"{metres * weight / 1e5:.6g} bar" if quantity == "pressure" else f"{metres * 1000:.7g} mm"
+            f"{metres * 1000 * GRAVITY / 1e5:.6g} bar" if quantity == "pressure" else f"{metres * 1000:.7g} mm"
         )
     length = "in" if system == "us" else "mm"
     start |= {"scaled.unit": length, "scaled.decimals": "1" if system == "us" else "0", "shown.unit": length}
@@ -113,10 +133,13 @@ def chain_start(
 def _suited(entries: Mapping[str, str], start: Mapping[str, str]) -> dict[str, str]:
     """The start without what was said of another quantity or signal than the one that is chosen."""
     start = dict(start)
-    chosen = entries.get("sensor.quantity", "").strip()
-    if chosen and chosen != start.get("sensor.quantity", "level"):
+    chosen = entries.get(QUANTITY.path, "").strip()
+    said = start.get(QUANTITY.path, "level")
+    if chosen and chosen != said:
         for path in ("sensor.low", "sensor.high"):
             start.pop(path, None)
+        if "distance" in (chosen, said):
+            start.pop("sensor.zero", None)
     if entries.get("shown.as", "").strip() == "volume":
         start.pop("shown.unit", None)
         start.pop("shown.decimals", None)
@@ -128,56 +151,63 @@ def _suited(entries: Mapping[str, str], start: Mapping[str, str]) -> dict[str, s
     return start
 
 
-def _read(form: Form, setting: Setting, values: Mapping[str, Any], usual: Any) -> Any:
-    """Read one setting; what is usual where nothing is typed or it is wrong."""
-    path, least, most = path_of(setting.name), setting.least, setting.most
-    if setting.kind == "choice":
-        return form.choice(path, setting.options, usual)
-    kind = setting.kind
-    if kind == "label":
-        return form.text(path, 40)
-    found: float | None
-    if kind == "sensed":
-        kind = {"pressure": "pressure", "counts": "number", "time": "milli"}.get(values["sensor_quantity"], "length")
-    elif kind == "signal":
-        kind = SIGNALS[values["signal_kind"]][1] or "milli"
-    if kind in ("number", "whole"):
-        found = form.number(path, least, most)
-        if kind == "whole" and found is not None and found != int(found):
-            form.blame(path, f"{found:g} is not a whole number")
-            found = None
-        found = int(found) if kind == "whole" and found is not None else found
-    elif kind in ("milli", "bridge"):
-        unit = "ms" if setting.kind == "sensed" else "mV/V"
-        found = form.number(path, least * 1000, most * 1000, unit)
-        found = None if found is None else found / 1000
-    elif kind == "density":
-        found = form.odd(path, "density", least, most)
-    else:
-        found = form.quantity(path, kind, least, most)
-    return usual if found is None else found
+class _Reader:
+    """Reads a chain's hops one after the other, each setting by what was read before it."""
+
+    def __init__(self, form: Form, ground: Ground) -> None:
+        self.form, self.ground = form, ground
+        self.values: dict[str, Value] = {}
+        self.sensing: type[Sensing] = SENSING["level"]
+        self.signal: Signal = SIGNALS["ma4"]
+        self.raw = ""
+
+    def choose(self, one: Setting, usual: str) -> str:
+        """Read a choice that decides which hops there are."""
+        self.values[one.path] = self.form.choice(one.path, one.options, usual)
+        return cast(str, self.values[one.path])
+
+    def hop(self, kind: type[Hop], usual: Mapping[str, Value]) -> dict[str, Value]:
+        """Read a hop's settings; what follows and is not typed is settled afterwards."""
+        found = {}
+        for path, one in kind.known().items():
+            if path in self.values:
+                found[path] = self.values[path]
+                continue
+            found[path] = self.values[path] = self.setting(one, usual.get(path))
+        return found
+
+    def setting(self, one: Setting, usual: Value | None) -> Value:
+        """Read one setting; what is usual where nothing is typed or it is wrong."""
+        form, path, least, most = self.form, one.path, one.least, one.most
+        if one.kind == "choice":
+            return form.choice(path, one.options, cast(str, usual) if usual is not None else next(iter(one.options)))
+        if one.kind == "label":
+            return form.text(path, 40)
+        kind = {"sensed": self.sensing.quantity, "signal": self.signal.quantity, "raw": self.raw}.get(
+            one.kind, one.kind
+        )
+        if kind in ("number", "whole", ""):
+            found = form.number(path, least, most)
+            if kind == "whole" and found is not None:
+                if found != int(found):
+                    form.blame(path, f"{found:g} is not a whole number")
+                    return 0 if usual is None else usual
+                return int(found)
+        else:
+            found = form.quantity(path, kind, least, most)
+        return (0.0 if usual is None else usual) if found is None else found
 
 
-def read_chain(
-    entries: Mapping[str, str],
-    file: TankFile,
-    table: Tank,
-    start: Mapping[str, str],
-    system: System,
-) -> ChainForm:
+def read_chain(entries: Mapping[str, str], ground: Ground, system: System) -> ChainForm:
     """Read a chain as far as it has been typed.
 
     Parameters
     ----------
     entries : mapping of str to str
-        Settings by their paths (``sensor.low``); ``shown.points``, how many points the device holds; and
+        Settings by their entries (``sensor.low``); ``shown.points``, how many points the device holds; and
         ``liquid.temperature``, by which the product's density is taken where none is typed.
-    file : TankFile
-        The tank as surveyed.
-    table : Tank
-        The tank as its table has it: of the newest revision issued.
-    start : mapping of str to str
-        What is taken where nothing is typed, as `chain_start` gives it.
+    ground : Ground
+        What it stands on.
     system : {"metric", "us"}
         What a bare number means.
 
@@ -187,76 +217,109 @@ def read_chain(
         Never raises for what is typed: problems stand at the fields.
     """
     typed = {path: text for path, text in entries.items() if text.strip()}
-    form = Form({**_suited(typed, start), **typed}, system)
-    _weigh(form, file, typed)
-    values: dict[str, Any] = {}
-    usual: dict[str, Any] = {
-        **_USUAL,
-        "liquid_density": 1000.0,
-        "sensor_length": file.tank.inside_height,
-    }
-    for name, setting in SETTINGS.items():
-        if name in FOLLOWING or name in ("counts_low", "counts_high"):
-            continue
-        values[name] = _read(form, setting, values, _usual(name, usual, values, file))
+    form = Form({**_suited(typed, ground.start), **typed}, system)
+    _weigh(form, ground.file, typed)
+    form.text("sensor.serial", 80)
     points = form.number("shown.points", 0, MOST_POINTS) or 0
     if 0 < points < 2 or points != int(points):
         form.blame("shown.points", f"a device holds 2 to {MOST_POINTS} points, or the whole table: 0")
         points = 0
-    keep = frozenset(name for name in FOLLOWING if path_of(name) in typed)
-    for end, raw in zip(("low", "high"), raw_ends(values["signal_kind"], values["counts_bits"]), strict=True):
-        values[f"counts_{end}"] = _read(form, SETTINGS[f"counts_{end}"], values, raw)
-    for name in FOLLOWING:
-        # What follows and is not typed is settled below; until then a unit or an order must be one.
-        otherwise = {"read_type": "int16", "read_order": "ABCD", "shown_from": "mm"}.get(name, 0.0)
-        values[name] = _read(form, SETTINGS[name], values, otherwise)
-    chain = _settled(Chain(tank=file.tank, volumes=Volumes(table, int(points)), **values), keep, form)
-    if form.problems or chain is None:
+    reader = _Reader(form, ground)
+    hops = _hops(reader, Volumes(ground.table, int(points)))
+    chain = Chain.of(hops, ground.file.tank.inside_height)
+    settled = _settled(chain, frozenset(path for path in typed if path in chain.settings()), form)
+    if form.problems or settled is None:
         return ChainForm(form, None, {})
-    bare = settle(chain)
-    known = {
-        path_of(name): text_of(bare if name in FOLLOWING else chain, name, system)
-        if SETTINGS[name].kind != "choice"
-        else getattr(bare if name in FOLLOWING else chain, name)
-        for name in asked(chain)
+    # What follows is told as it would be if nobody had typed it.
+    return ChainForm(form, settled, keys_of(settle(settled), system))
+
+
+def _hops(reader: _Reader, volumes: Volumes) -> list[Hop]:
+    """Read the hops that the choices ask for."""
+    tank = reader.ground.file.tank
+    quantity = reader.choose(QUANTITY, "level")
+    kind = reader.choose(KIND, "ma4")
+    read_by = reader.choose(READER, "register")
+    reader.sensing = SENSING[quantity]
+    sensing = _sensing(reader, tank)
+    full = sensing.full(tank.inside_height)
+    hops: list[Hop] = [sensing]
+    digital = SIGNALS[kind].digital
+    if digital:
+        if read_by == "meter":
+            reader.form.blame(READER.path, "a digital sensor has no signal that a panel meter could hang in")
+        reader.raw = reader.sensing.quantity or "number"
+    else:
+        usual: dict[str, Value] = {"sensor.high": full, "signal.ratio": 0.010, "sensor.accuracy": 0.0025}
+        transmitter = Transmitter().put(reader.hop(Transmitter, usual))
+        reader.signal = transmitter.signal
+        hops += [transmitter, Wires(transmitter.signal, reader.ground.circuit)]
+        reader.raw = reader.signal.quantity if read_by == "meter" else "number"
+        if read_by != "meter":
+            hops.append(_card(reader))
+    hops.append(_scaling(reader, digital, read_by, full))
+    if read_by == "register":
+        hops += _register(reader)
+    unit = "l" if reader.form.entries.get("shown.as", "").strip() == "volume" else "mm"
+    screen = Screen(volumes=volumes, top_m=tank.inside_height, reference_m=tank.reference_height_m)
+    usual = {"shown.unit": unit, "shown.height": tank.inside_height, "shown.density": 1000.0, "shown.decimals": 0}
+    return [*hops, screen.put(reader.hop(Screen, usual))]
+
+
+def _sensing(reader: _Reader, tank: Tank) -> Sensing:
+    kind = reader.sensing
+    usual: dict[str, Value] = {
+        "sensor.zero": 0.0, "sensor.mounting": 0.003, "liquid.density": 1000.0, "liquid.tolerance": 0.005,
+        "sensor.length": tank.inside_height, "sensor.empty": 4000.0, "sensor.full": 40000.0, "sensor.medium": 0.01,
+    }  # fmt: skip
+    if kind is EchoSensing:
+        looks = reader.form.choice("sensor.looks", EchoSensing.known()["sensor.looks"].options, "down")
+        usual["sensor.sound"] = _AIR if looks == "down" else _LIQUID
+    return kind(reference_m=tank.reference_height_m).put(reader.hop(kind, usual))
+
+
+def _card(reader: _Reader) -> InputCard:
+    """An input card: its raw ends are usual for its bits and its signal."""
+    bits = InputCard.known()["counts.bits"]
+    reader.values[bits.path] = reader.setting(bits, 15)
+    low, high = raw_ends(reader.signal, int(cast(int, reader.values[bits.path])))
+    usual: dict[str, Value] = {
+        "counts.low": low,
+        "counts.high": high,
+        "counts.over": "clip",
+        "counts.accuracy": 0.001,
     }
-    return ChainForm(form, chain, known)
+    return InputCard().put(reader.hop(InputCard, usual))
+
+
+def _scaling(reader: _Reader, digital: bool, read_by: str, full: float) -> Scaling:
+    kind = DigitalScaling if digital else PanelMeter if read_by == "meter" else Scaling
+    usual: dict[str, Value] = {
+        "scaled.unit": "mm", "scaled.decimals": 0, "scaled.rounding": "round", "scaled.digits": 0,
+        "sensor.high": full, "sensor.accuracy": 0.0025,
+    }  # fmt: skip
+    return kind().put(reader.hop(kind, usual))
+
+
+def _register(reader: _Reader) -> list[Hop]:
+    of = Register.known()
+    reader.values["register.type"] = reader.setting(of["register.type"], "int16")
+    whole = reader.values["register.type"] != "float32"
+    places = max(int(cast(int, reader.values["scaled.decimals"])), 0)
+    usual: dict[str, Value] = {"register.multiplier": 10.0**places if whole else 1.0, "register.order": "ABCD"}
+    return [Register().put(reader.hop(Register, usual)), Link().put(reader.hop(Link, {}))]
 
 
 def _weigh(form: Form, file: TankFile, typed: Mapping[str, str]) -> None:
     """Take the product's density at the temperature that is typed, where no density is."""
-    celsius = form.odd("liquid.temperature", "temperature", -60.0, 150.0)
+    celsius = form.quantity("liquid.temperature", "temperature", -60.0, 150.0)
     if celsius is None or "liquid.density" in typed:
         return
     try:
-        form.entries = {**form.entries, "liquid.density": f"{density_at(file.product, celsius):.6g} kg/m³"}
+        density = density_at(product_of(file.product), celsius)
+        form.entries = {**form.entries, "liquid.density": f"{density:.6g} kg/m³"}
     except InputError as error:
         form.blame("liquid.temperature", error.problems[0].what)
-
-
-def _usual(name: str, usual: Mapping[str, Any], values: Mapping[str, Any], file: TankFile) -> Any:
-    """What is taken of one setting where nothing is typed, by those that were read before it."""
-    if name == "sensor_sound":
-        return _AIR if values["sensor_looks"] == "down" else _LIQUID
-    if name == "sensor_high":
-        return _full(values, file)
-    if name == "register_multiplier":
-        whole = values["register_type"] != "float32"
-        return 10.0 ** max(values["scaled_decimals"], 0) if whole else 1.0
-    if name == "shown_unit" and values["shown_as"] == "volume":
-        return "l"
-    return usual[name]
-
-
-def _full(values: Mapping[str, Any], file: TankFile) -> float:
-    """What is sensed of a full tank [SI]."""
-    height = file.tank.inside_height
-    quantity = values["sensor_quantity"]
-    if quantity == "pressure":
-        return float(values["liquid_density"] * GRAVITY * height)
-    if quantity == "counts":
-        return float(values["sensor_full"])
-    return 2 * height / values["sensor_sound"] if quantity == "time" else height
 
 
 def _settled(chain: Chain, keep: frozenset[str], form: Form) -> Chain | None:
@@ -264,8 +327,8 @@ def _settled(chain: Chain, keep: frozenset[str], form: Form) -> Chain | None:
     if form.problems:
         return None
     try:
-        if chain.sensor_low == chain.sensor_high:
-            raise InputError.at("sensor.high", "the range has no span")
+        if chain.sensor.range_low == chain.sensor.range_high:
+            raise InputError.at("sensor.high", "both ends are the same: such a range measures nothing")
         chain = settle(chain, keep)
         check(chain)
     except InputError as error:

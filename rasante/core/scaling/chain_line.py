@@ -7,16 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..quantities.units import UNITS
 from ..tanks.table import table_at
 from ..tanks.tank_file import TankFile
-from ..units import System
-from . import registers
-from .chain import ERRORS, HOPS, STATIONS, Chain
-from .chain_values import value_text
-from .hops import forward, innage_taken, level_from, run, sensed, step_of, unit_size, words_of
+from .chain import Chain
+from .screen import BY_VOLUME
 
-#: What a transmitter sends on a fault [A]: NAMUR NE 43, from memory.
-FAULT_CURRENTS = {"low": 0.0036, "high": 0.0210}
+_STEP_NAMES = {
+    "counts": "steps of the card",
+    "number": "places of the scaled number",
+    "words": "steps of the register",
+    "shown": "places of the screen",
+}
 
 
 @dataclass(frozen=True)
@@ -34,14 +36,10 @@ class Stop:
 
     Parameters
     ----------
-    station, label, hop : str
-        Its key, its name, and the name of the hop that leads to it.
+    station : str
+        Of `chain.STATIONS`.
     value : float
         The value there, in the station's own unit.
-    text : str
-        The same with its unit.
-    words : str
-        Of a register, its words in hexadecimal.
     step_m, step_m3 : float or None
         What one step of it is worth [m], [m³]; None where it has none, or stands still.
     u95_m, u95_m3 : float
@@ -49,11 +47,7 @@ class Stop:
     """
 
     station: str
-    label: str
-    hop: str
     value: float
-    text: str
-    words: str
     step_m: float | None
     step_m3: float | None
     u95_m: float
@@ -83,6 +77,8 @@ class ChainLine:
 
     Parameters
     ----------
+    level_m : float
+        The level [m].
     stops : tuple of Stop
         Its stations, in order.
     parts : tuple of Part
@@ -91,19 +87,28 @@ class ChainLine:
         All of it together (k = 2) [m], [m³].
     trap : tuple of Trap
         Level and distance confused: at the line, empty, and full.
-    fault : tuple of (str, str)
-        Each station's value when the sensor has lost its echo or failed, label and text.
-    beyond : tuple of (str, str)
+    fault : mapping of str to float
+        Each station's value when the sensor has failed; empty where it holds its last.
+    beyond : tuple of (float, float)
         The signal's limits while the sensor works, and what the screen shows there: level beyond the range.
     """
 
+    level_m: float
     stops: tuple[Stop, ...]
     parts: tuple[Part, ...]
     u95_m: float
     u95_m3: float
     trap: tuple[Trap, ...]
-    fault: tuple[tuple[str, str], ...]
-    beyond: tuple[tuple[str, str], ...]
+    fault: dict[str, float]
+    beyond: tuple[tuple[float, float], ...]
+
+
+def readable(c: Chain) -> tuple[float, float]:
+    """Lowest and highest innage that the signal tells apart [m]; equal if it tells none."""
+    ends = sorted(c.level_from("sensed", end) for end in (c.sensor.range_low, c.sensor.range_high))
+    reach = c.sensing.reach
+    low, high = max(ends[0], reach[0], 0.0), min(ends[1], reach[1], c.top_m)
+    return (low, high) if high > low else (0.0, 0.0)
 
 
 def slopes_at(c: Chain, level: float) -> dict[str, float]:
@@ -113,10 +118,9 @@ def slopes_at(c: Chain, level: float) -> dict[str, float]:
     -----
     A central difference over 0.2 mm, one-sided at the tank's ends.
     """
-    height = c.tank.inside_height
-    low, high = max(level - 1e-4, 0.0), min(level + 1e-4, height)
-    below, above = run(c, low, exact=False), run(c, high, exact=False)
-    return {station: (above[station] - below[station]) / (high - low) for station in c.stations}
+    low, high = max(level - 1e-4, 0.0), min(level + 1e-4, c.top_m)
+    values = c.run(np.array([low, high]), exact=False)
+    return {station: float(value[1] - value[0]) / (high - low) for station, value in values.items()}
 
 
 def steps_at(c: Chain, slopes: dict[str, float]) -> dict[str, float]:
@@ -130,10 +134,10 @@ def steps_at(c: Chain, slopes: dict[str, float]) -> dict[str, float]:
         As `slopes_at` gives them.
     """
     found = {}
-    for station in c.stations:
-        step, slope = step_of(c, station), abs(slopes[station])
-        if step and slope * c.tank.inside_height > step:
-            found[station] = step / slope
+    for hop in c.hops:
+        slope = abs(slopes[hop.station])
+        if hop.step and slope * c.top_m > hop.step:
+            found[hop.station] = hop.step / slope
     return found
 
 
@@ -151,92 +155,81 @@ def parts_at(c: Chain, level: float, table_m3: float | None) -> list[Part]:
     ----------
     .. [1] JCGM 100:2008, 4.3.7: a step of width q is a rectangle with u = q / √12.
     """
-    parts = [Part("sensed", "height of the sensor's zero", c.sensor_mounting)]
-    gone = abs(level - c.sensor_zero)
-    if c.sensor_quantity == "pressure":
-        parts.append(Part("sensed", "density", c.liquid_tolerance * gone))
-    if c.sensor_quantity == "time":
-        parts.append(
-            Part("sensed", "speed of the echo", c.sensor_medium * abs(sensed(c, level)) * c.sensor_sound / 2)
-        )
-    span = abs(level_from(c, "sensed", c.sensor_high) - level_from(c, "sensed", c.sensor_low))
-    at = "scaled" if c.digital else "signal"
-    parts.append(Part(at, "accuracy of the sensor", c.sensor_accuracy * span))
-    parts.append(Part(at, "step of the sensor", c.sensor_step / math.sqrt(3)))
-    if not c.digital:
-        per_signal = abs(span / (c.signal_ends[1] - c.signal_ends[0]))
-        card = c.counts_accuracy * abs(c.counts_at_high - c.counts_at_low)
-        parts.append(Part("counts", "accuracy of the card", card * per_signal))
-    names = {
-        "counts": "steps of the card",
-        "scaled": "places of the scaled number",
-        "register": "steps of the register",
-        "shown": "places of the screen",
-    }
+    low, high = readable(c)
+    # The middle of what is read tells what a hop's unit is worth: at its ends the signal stands still.
+    middle = slopes_at(c.ideal, (low + high) / 2)
+    values = c.ideal.run(np.array([level]), exact=False)
+    parts = []
+    for before, hop in zip(c.stations, c.hops, strict=False):
+        slope = abs(middle[hop.station])
+        if slope and math.isfinite(slope):
+            parts += [
+                Part(hop.station, one.name, float(np.max(one.half)) / slope) for one in hop.causes(values[before])
+            ]
     coarsest = 0.0
     for station, step_m in steps_at(c, slopes_at(c, level)).items():
         # What has been brought to a step already loses nothing by a finer one.
         if step_m > 1.001 * coarsest:
-            parts.append(Part(station, names[station], step_m / math.sqrt(3)))
+            parts.append(Part(station, _STEP_NAMES[station], step_m / math.sqrt(3)))
         coarsest = max(coarsest, step_m)
-    if c.shown_as in ("volume", "volume_pct"):
-        surface = c.volumes.surface(level)
+    volumes = c.screen.volumes
+    if c.screen.shows in BY_VOLUME and volumes is not None:
+        at = np.array([level])
+        surface = float(volumes.surface(at)[0])
         if surface > 1e-9:
             if table_m3:
                 parts.append(Part("shown", "volume table", table_m3 / surface))
-            parts.append(Part("shown", "the device's own points", abs(c.volumes.off(level)) / surface))
+            parts.append(Part("shown", "the device's own points", abs(float(volumes.off(at)[0])) / surface))
     return sorted((part for part in parts if part.u95_m > 1e-9), key=lambda part: -part.u95_m)
 
 
-def _together(parts: list[Part], stations: tuple[str, ...]) -> float:
+def together(parts: list[Part], stations: tuple[str, ...]) -> float:
+    """The uncertainty of some stations' parts together [m]."""
     return math.sqrt(sum(part.u95_m**2 for part in parts if part.station in stations))
 
 
+def values_from(c: Chain, station: str, value: float) -> dict[str, float]:
+    """Every value from a station on, when that one stands at a value."""
+    found, x = {station: value}, np.array([value])
+    for later in c.stations[c.stations.index(station) + 1 :]:
+        x = c.over(later, x)
+        found[later] = float(x[0])
+    return found
+
+
 def fault_values(c: Chain) -> dict[str, float] | None:
-    """Every value from the signal on when the sensor signals a fault; None where it holds its last value."""
-    if c.signal_fault == "hold" or c.digital:
+    """Every value from the input on when the sensor signals a fault; None where it holds its last or sends none."""
+    if c.transmitter is None or c.transmitter.fault == "hold":
         return None
-    current = FAULT_CURRENTS[c.signal_fault]
-    low, high = c.signal_ends
-    value = current if c.signal_kind in ("ma4", "ma0") else (low if c.signal_fault == "low" else high * 1.05)
-    values = {"signal": value}
-    for station in c.stations[c.stations.index("signal") + 1 :]:
-        value = forward(c, station, value)
-        values[station] = value
-    return values
+    return values_from(c, "arriving", c.transmitter.signal.fault(c.transmitter.fault))
+
+
+def broken_values(c: Chain) -> dict[str, float] | None:
+    """Every value from the input on when a wire is broken: the signal without a source; None where none is sent."""
+    return None if c.signal is None else values_from(c, "arriving", c.signal.nothing)
+
+
+def is_told(c: Chain, values: dict[str, float] | None) -> bool:
+    """Whether the screen takes an arriving signal for a failed sensor's."""
+    if values is None or c.screen.error == "none":
+        return False
+    return not c.screen.below < values["arriving"] < c.screen.above
 
 
 def fault_is_told(c: Chain) -> bool:
     """Whether the screen takes the signal of a failed sensor for what it is."""
-    fault = fault_values(c)
-    if fault is None or c.shown_error == "none":
-        return False
-    return not c.shown_below < fault["signal"] < c.shown_above
+    return is_told(c, fault_values(c))
 
 
-def fault_texts(c: Chain, system: System) -> list[tuple[str, str]]:
-    """Every value from the signal on when the sensor has failed, in words; none where it holds its last."""
-    values = fault_values(c)
-    if values is None:
-        return []
-    texts = [(station, value_text(c, station, value, system)) for station, value in values.items()]
-    return [*texts[:-1], ("shown", ERRORS[c.shown_error].removeprefix("shows "))] if fault_is_told(c) else texts
-
-
-def _beyond(c: Chain, system: System) -> tuple[tuple[str, str], ...]:
+def _beyond(c: Chain) -> tuple[tuple[float, float], ...]:
     """What the screen shows when the signal stands at its limits, the level being beyond the sensor's range."""
-    if c.digital:
+    if c.signal is None:
         return ()
-    found = []
-    for limit in c.signal_limits:
-        value = limit
-        for station in c.stations[c.stations.index("signal") + 1 :]:
-            value = forward(c, station, value)
-        found.append((value_text(c, "signal", limit, system), value_text(c, "shown", value, system)))
-    return tuple(found)
+    limits = (c.signal.least, c.signal.most)
+    return tuple((limit, values_from(c, "sent", limit)["shown"]) for limit in limits)
 
 
-def read_chain_line(c: Chain, file: TankFile, level: float, system: System) -> ChainLine:
+def read_chain_line(c: Chain, file: TankFile, level: float) -> ChainLine:
     """Read a chain at one level.
 
     Parameters
@@ -245,53 +238,29 @@ def read_chain_line(c: Chain, file: TankFile, level: float, system: System) -> C
         The chain, and its tank.
     level : float
         Innage [m].
-    system : {"metric", "us"}
-        The units of the words.
     """
-    level = min(max(level, 0.0), c.tank.inside_height)
-    values, slopes = run(c, level), slopes_at(c, level)
+    level = min(max(level, 0.0), c.top_m)
+    values = c.at(level)
     row = table_at(file, np.array([level]))
-    table_m3 = None if row.u95_m3 is None else float(row.u95_m3[0])
-    parts = parts_at(c, level, table_m3)
+    parts = parts_at(c, level, None if row.u95_m3 is None else float(row.u95_m3[0]))
     surface = float(file.tank.surface(level))
-    steps = steps_at(c, slopes)
+    steps = steps_at(c, slopes_at(c, level))
     stops = []
     for index, station in enumerate(c.stations):
-        step_m = steps.get(station)
-        u95 = _together(parts, c.stations[: index + 1])
-        stops.append(
-            Stop(
-                station,
-                STATIONS[station],
-                HOPS.get(station, ""),
-                values[station],
-                value_text(c, station, values[station], system),
-                registers.show_words(words_of(c, values["register"])) if station == "register" else "",
-                step_m,
-                None if step_m is None else step_m * surface,
-                u95,
-                u95 * surface,
-            )
-        )
-    u95 = _together(parts, c.stations)
-    return ChainLine(
-        tuple(stops),
-        tuple(parts),
-        u95,
-        u95 * surface,
-        _trap(c, level),
-        tuple((STATIONS[station], text) for station, text in fault_texts(c, system)),
-        _beyond(c, system),
-    )
+        step_m, u95 = steps.get(station), together(parts, c.stations[: index + 1])
+        step_m3 = None if step_m is None else step_m * surface
+        stops.append(Stop(station, values[station], step_m, step_m3, u95, u95 * surface))
+    u95 = together(parts, c.stations)
+    fault = fault_values(c) or {}
+    return ChainLine(level, tuple(stops), tuple(parts), u95, u95 * surface, _trap(c, level), fault, _beyond(c))
 
 
 def _trap(c: Chain, level: float) -> tuple[Trap, ...]:
-    if c.shown_takes not in ("level", "distance"):
+    if c.screen.takes not in ("level", "distance"):
         return ()
-    found = []
-    for at in (level, 0.0, c.tank.inside_height):
-        number = run(c, at)["read"]
-        value, right = number * unit_size(c.shown_from), innage_taken(c, number)
-        wrong = value if c.shown_takes == "distance" else c.tank.reference_height_m - value
-        found.append(Trap(at, right, wrong))
-    return tuple(found)
+    levels = np.array([level, 0.0, c.top_m])
+    before = c.stations[-2]
+    numbers = c.run(levels)[before]
+    right, taken = c.screen.innage(numbers), numbers * UNITS[c.screen.from_unit].si
+    wrong = taken if c.screen.takes == "distance" else c.screen.reference_m - taken
+    return tuple(Trap(float(at), float(r), float(w)) for at, r, w in zip(levels, right, wrong, strict=True))

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 
-from ..errors import InputError
-from ..units import UNITS, System, Words, read_number, read_quantity, show
+from ..quantities.errors import InputError
+from ..quantities.typed import read_number, read_quantity
+from ..quantities.units import UNITS, System, show
+from ..quantities.words import Words
 from . import registers
-from .chain import SIGNALS, STATIONS, Chain
+from .chain import STATIONS, Chain
+from .chain_line import fault_is_told, fault_values
 from .chain_settings import sensed_text, signal_text
-from .hops import level_from
-
-_PERCENT = ("volume_pct", "linear_pct")
+from .numbers import Register
+from .screen import ERRORS, PERCENT
 
 
 def places_text(value: float, decimals: int) -> str:
@@ -25,19 +27,30 @@ def places_text(value: float, decimals: int) -> str:
 
 def value_text(c: Chain, station: str, value: float, system: System) -> str:
     """Write a station's value with its unit."""
+    if not math.isfinite(value):
+        return "nothing"
     if station == "level":
         return Words(system).length(value)
     if station == "sensed":
-        return sensed_text(c, value, system, 5)
-    if station == "signal":
-        return signal_text(c, value)
+        return sensed_text(c.sensing, value, system, 5)
+    if station in ("sent", "arriving"):
+        return signal_text(c.signal.quantity if c.signal is not None else "", value)
     if station == "shown":
-        percent = c.shown_as in ("volume_pct", "linear_pct")
-        return f"{places_text(value, c.shown_decimals)} {'%' if percent else UNITS[c.shown_unit].name}"
-    if station in ("scaled", "read"):
-        unit = c.scaled_unit if station == "scaled" else c.shown_from
-        return f"{places_text(value, c.scaled_decimals if c.scaled_decimals >= 0 else 6)} {UNITS[unit].name}"
-    return places_text(value, 0 if station == "counts" or not registers.is_float(c.register_type) else 6)
+        unit = "%" if c.screen.shows in PERCENT else UNITS[c.screen.unit].name
+        return f"{places_text(value, c.screen.decimals)} {unit}"
+    if station in ("number", "read"):
+        unit = UNITS[c.scaling.unit if station == "number" else c.screen.from_unit].name
+        return f"{places_text(value, c.scaling.decimals if c.scaling.decimals >= 0 else 6)} {unit}"
+    register = c.find(Register)
+    whole = station == "counts" or register is None or not registers.is_float(register.type)
+    return places_text(value, 0 if whole else 6)
+
+
+def quantity_at(c: Chain, station: str) -> str:
+    """The quantity that a station's value is typed in; empty for a number of the station's own."""
+    if station in ("sent", "arriving"):
+        return c.signal.quantity if c.signal is not None else ""
+    return {"level": "length", "sensed": c.sensing.quantity}.get(station, "")
 
 
 def read_value(c: Chain, station: str, typed: str, system: System) -> float:
@@ -64,33 +77,30 @@ def read_value(c: Chain, station: str, typed: str, system: System) -> float:
     InputError
         If it cannot be read.
     """
-    quantity = {"level": "length", "signal": SIGNALS[c.signal_kind][1]}.get(station, "")
-    if station == "sensed":
-        quantity = {"pressure": "pressure", "counts": "", "time": ""}.get(c.sensor_quantity, "length")
+    quantity = quantity_at(c, station)
     if quantity:
         return read_quantity(typed, quantity, system)
-    if station == "register":
+    if station == "words":
         return _register(c, typed)
-    if station in ("scaled", "read", "shown"):
+    if station in ("number", "read", "shown"):
         return _number(c, station, typed, system)
-    # An echo's time is in milliseconds, a bridge's signal in millivolts by volt.
-    milli = station == "signal" or (station == "sensed" and c.sensor_quantity == "time")
-    return read_number(typed.removesuffix("ms").removesuffix("mV/V")) / (1000 if milli else 1)
+    return read_number(typed)
 
 
 def _register(c: Chain, typed: str) -> float:
-    words = registers.read_words(typed, c.register_type)
-    value = read_number(typed) if words is None else registers.decode(words, c.register_type, c.register_order)
-    if not registers.fits(c.register_type, value):
-        least, most = registers.bounds(c.register_type)
-        raise InputError.at("", f"{registers.TYPES[c.register_type][0]} holds {least:.6g} to {most:.6g}")
+    register = c.find(Register) or Register()
+    words = registers.read_words(typed, register.type)
+    value = read_number(typed) if words is None else registers.decode(words, register.type, register.order)
+    if not registers.fits(register.type, value):
+        least, most = registers.bounds(register.type)
+        raise InputError.at("", f"{registers.TYPES[register.type].name} holds {least:.6g} to {most:.6g}")
     return value
 
 
 def _number(c: Chain, station: str, typed: str, system: System) -> float:
     """Read a number that has a unit of its own: bare in that unit, or in another that is named."""
-    unit = {"scaled": c.scaled_unit, "read": c.shown_from}.get(station, c.shown_unit)
-    unit = "pct" if station == "shown" and c.shown_as in _PERCENT else unit
+    unit = {"number": c.scaling.unit, "read": c.screen.from_unit}.get(station, c.screen.unit)
+    unit = "pct" if station == "shown" and c.screen.shows in PERCENT else unit
     try:
         return read_number(typed)
     except InputError:
@@ -113,12 +123,30 @@ def find_level(c: Chain, station: str, typed: str, system: System) -> float:
     if station not in c.stations:
         raise InputError.at("station", f"must be one of {', '.join(c.stations)}")
     try:
-        level = level_from(c, station, read_value(c, station, typed, system))
+        level = c.level_from(station, read_value(c, station, typed, system))
     except InputError as error:
         raise InputError.at("text", error.problems[0].what) from None
-    height = c.tank.inside_height
-    if not -1e-6 <= level <= height + 1e-6:
+    text = f"{STATIONS[station].lower()} {typed.strip()[:24]}"
+    if math.isnan(level):
+        raise InputError.at("text", f"no level gives {text}")
+    if not -1e-6 <= level <= c.top_m + 1e-6:
         stands = show(level, "length", system) if abs(level) < 1e4 else f"{level:.3g} m"
-        text = f"{STATIONS[station].lower()} {typed.strip()[:24]} stands for {stands} of innage"
-        raise InputError.at("text", f"{text}; this tank has 0 to {show(height, 'length', system)}")
-    return min(max(level, 0.0), height)
+        raise InputError.at(
+            "text", f"{text} stands for {stands} of innage; this tank has 0 to {show(c.top_m, 'length', system)}"
+        )
+    return min(max(level, 0.0), c.top_m)
+
+
+def words_at(c: Chain, value: float) -> str:
+    """Write the words that a register's value lies in; empty for a chain without one."""
+    register = c.find(Register)
+    return "" if register is None else registers.words_text(value, register.type, register.order)
+
+
+def fault_texts(c: Chain, system: System) -> list[tuple[str, str]]:
+    """Every value from the input on when the sensor has failed, in words; none where it holds its last."""
+    values = fault_values(c)
+    if values is None:
+        return []
+    texts = [(station, value_text(c, station, value, system)) for station, value in values.items()]
+    return [*texts[:-1], ("shown", ERRORS[c.screen.error].removeprefix("shows "))] if fault_is_told(c) else texts

@@ -6,21 +6,21 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..errors import InputError
+from ..quantities.errors import InputError
+from ..quantities.typed import read_quantity
+from ..quantities.units import System, show
 from ..tanks.table import table_at
 from ..tanks.tank_file import TankFile
-from ..units import System, read_quantity, show
-from .transmitter import MEASURING_A, Transmitter
+from .chain import STATIONS, Chain
+from .chain_values import find_level
 
-#: What the line can be moved by, with the quantity it is typed in.
+#: What the line can be moved by beside the stations of its chain, with the quantity it is typed in.
 MOVED_BY: dict[str, str] = {
     "innage": "length",
     "ullage": "length",
     "volume": "volume",
     "volume_pct": "ratio",
     "linear_pct": "ratio",
-    "sensed": "length",
-    "current": "current",
 }
 
 
@@ -40,12 +40,8 @@ class LineReading:
         Share of the capacity, and what a gauge linear in height shows [1].
     surface_m2 : float
         Area of the liquid's surface [m²]: a millimetre there is so many litres.
-    sensed_m : float or None
-        What the transmitter senses [m], if there is one.
-    current_a : float or None
-        Its current on the straight line [A].
-    signal_a : float or None
-        The current it really sends, held within the measuring limits [A].
+    stations : dict of str to float
+        Every value along the chain, by its stations; empty without one.
     """
 
     innage_m: float
@@ -55,29 +51,22 @@ class LineReading:
     volume_ratio: float
     linear_ratio: float
     surface_m2: float
-    sensed_m: float | None
-    current_a: float | None
-    signal_a: float | None
+    stations: dict[str, float]
 
 
-def read_line(file: TankFile, transmitter: Transmitter | None, innage: float) -> LineReading:
+def read_line(file: TankFile, chain: Chain | None, innage: float) -> LineReading:
     """Read everything at one level.
 
     Parameters
     ----------
     file : TankFile
         The tank.
-    transmitter : Transmitter or None
-        Its transmitter, if it is scaled.
+    chain : Chain or None
+        Its scaling chain, if one is kept.
     innage : float
         The level [m], within the tank.
     """
     row = table_at(file, np.array([innage]))
-    sensed = current = signal = None
-    if transmitter is not None:
-        sensed = float(transmitter.sensed(file.tank, innage))
-        current = float(transmitter.current(file.tank, innage))
-        signal = float(np.clip(current, *MEASURING_A))
     return LineReading(
         innage,
         float(row.ullage_m[0]),
@@ -86,21 +75,19 @@ def read_line(file: TankFile, transmitter: Transmitter | None, innage: float) ->
         float(row.volume_ratio[0]),
         float(row.linear_ratio[0]),
         float(file.tank.surface(innage)),
-        sensed,
-        current,
-        signal,
+        {} if chain is None else chain.at(innage),
     )
 
 
-def find_line(file: TankFile, transmitter: Transmitter | None, by: str, text: str, system: System) -> float:
+def find_line(file: TankFile, chain: Chain | None, by: str, text: str, system: System) -> float:
     """Find the level at which one reading is what was typed.
 
     Parameters
     ----------
-    file, transmitter
+    file, chain
         As in `read_line`.
     by : str
-        Which reading, a key of `MOVED_BY`.
+        Which reading: a key of `MOVED_BY`, or a station of the chain.
     text : str
         Its value as typed.
     system : {"metric", "us"}
@@ -117,30 +104,22 @@ def find_line(file: TankFile, transmitter: Transmitter | None, by: str, text: st
         If it cannot be read, or no level of this tank gives it.
     """
     if by not in MOVED_BY:
-        raise InputError.at("by", f"must be one of {', '.join(MOVED_BY)}")
+        if by not in STATIONS:
+            raise InputError.at("by", f"must be one of {', '.join((*MOVED_BY, *list(STATIONS)[1:]))}")
+        if chain is None:
+            raise InputError.at("text", "no chain is kept of this tank yet: look at it at Scale, and keep it first")
+        if by not in chain.stations:
+            raise InputError.at("by", f"must be one of {', '.join((*MOVED_BY, *chain.stations[1:]))}")
+        return find_level(chain, by, text, system)
     tank = file.tank
     value = read_quantity(text, MOVED_BY[by], system, "text")
-    if by in ("sensed", "current") and transmitter is None:
-        raise InputError.at("text", "this tank is not scaled yet: set its transmitter at Scale first")
     if by in ("volume", "volume_pct"):
-        if by == "volume_pct" and not 0 <= value <= 1:
-            raise InputError.at("text", f"{value:.1%} is outside 0 to 100 %")
-        wanted = value * tank.capacity if by == "volume_pct" else value
-        try:
-            return tank.level(wanted)
-        except InputError:
-            least, most = (show(float(tank.volume(h)), "volume", system) for h in (0.0, tank.inside_height))
-            seen = "it holds" if tank.volume(0.0) == 0 else "its gauge tells"
-            raise InputError.at(
-                "text", f"{show(wanted, 'volume', system)} is outside this tank: {seen} {least.split()[0]} to {most}"
-            ) from None
+        return _by_volume(file, value, by == "volume_pct", system)
     innage = {
-        "innage": lambda: value,
-        "ullage": lambda: tank.reference_height_m - value,
-        "linear_pct": lambda: value * tank.inside_height,
-        "sensed": lambda: float(transmitter.innage_of(tank, value)) if transmitter else value,
-        "current": lambda: float(transmitter.innage(tank, value)) if transmitter else value,
-    }[by]()
+        "innage": value,
+        "ullage": tank.reference_height_m - value,
+        "linear_pct": value * tank.inside_height,
+    }[by]
     if not -1e-9 <= innage <= tank.inside_height + 1e-9:
         raise InputError.at(
             "text",
@@ -148,3 +127,18 @@ def find_line(file: TankFile, transmitter: Transmitter | None, by: str, text: st
             f"{show(tank.inside_height, 'length', system)}",
         )
     return float(np.clip(innage, 0.0, tank.inside_height))
+
+
+def _by_volume(file: TankFile, value: float, share: bool, system: System) -> float:
+    tank = file.tank
+    if share and not 0 <= value <= 1:
+        raise InputError.at("text", f"{value:.1%} is outside 0 to 100 %")
+    wanted = value * tank.capacity if share else value
+    try:
+        return tank.level(wanted)
+    except InputError:
+        least, most = (show(float(tank.volume(h)), "volume", system) for h in (0.0, tank.inside_height))
+        seen = "it holds" if tank.volume(0.0) == 0 else "its gauge tells"
+        raise InputError.at(
+            "text", f"{show(wanted, 'volume', system)} is outside this tank: {seen} {least.split()[0]} to {most}"
+        ) from None

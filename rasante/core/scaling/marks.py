@@ -6,15 +6,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import pairwise
 
-from ..errors import InputError
-from ..form import Form, FormField
-from ..judgement import Judgement
+from ..quantities.errors import InputError
+from ..quantities.form import Form, FormField
+from ..quantities.judgement import Judgement, by_weight, good, stop, stops, watch
+from ..quantities.typed import read_quantity, with_unit
+from ..quantities.units import System, show
+from ..quantities.words import Words
 from ..tanks.limits import limits_of
 from ..tanks.tank import Tank
-from ..units import System, Words, read_quantity, show, with_unit
 from .chain import Chain
 from .chain_values import value_text
-from .hops import level_from, looks_down, run
 
 #: Marks from the top down; pump start and stop are placed by what the pump does.
 MARKS: dict[str, str] = {
@@ -137,9 +138,9 @@ def place(tank: Tank, chain: Chain | None, kind: str, value: float) -> float:
             raise InputError.at("", f"is outside this tank: it has {least * 1000:.0f} to {most * 1000:.0f} L")
         level = tank.level(wanted)
     if kind == "current":
-        if chain is None or chain.signal_kind not in ("ma4", "ma0"):
+        if chain is None or chain.signal is None or chain.signal.quantity != "current":
             raise InputError.at("", "this chain sends no current: type a volume, a per cent or a level")
-        level = level_from(chain, "signal", value)
+        level = chain.level_from("sent", value)
     if not -1e-6 <= level <= tank.inside_height + 1e-6:
         raise InputError.at(
             "", f"is a level of {level * 1000:.0f} mm; this tank has 0 to {tank.inside_height * 1000:.0f} mm"
@@ -157,13 +158,11 @@ def mark_at(tank: Tank, chain: Chain | None, key: str, kind: str, value: float, 
     """
     level = place(tank, chain, kind, value)
     volume = float(tank.volume(level))
-    values = run(chain, level) if chain is not None else {}
-    texts = {
-        station: value_text(chain, station, values[station], system)
-        for station in ("signal", "shown")
-        if chain is not None and station in values
-    }
-    signal, shown = texts.get("signal", ""), texts.get("shown", "")
+    signal = shown = ""
+    if chain is not None:
+        values = chain.at(level)
+        signal = value_text(chain, "sent", values["sent"], system) if "sent" in values else ""
+        shown = value_text(chain, "shown", values["shown"], system)
     return Mark(key, MARKS[key], kind, value, level, volume, volume / tank.capacity, signal, shown)
 
 
@@ -209,20 +208,18 @@ def read_marks(
     if rate and "high" in by_key:
         to_brim = max(limits_of(tank).brim_m3 - by_key["high"].volume_m3, 0.0) / rate * 60
     allowed = RESPONSE_S if response is None else response * 60
-    w = Words(system)
     judgements = [
-        *_order(by_key, w),
+        *_order(by_key),
         *_pump(by_key, pump),
-        *_limits(by_key, tank, w),
-        *_readable(by_key, chain, around, w),
-        *_rods(by_key, around, w),
+        *_limits(by_key, tank),
+        *_readable(by_key, chain, around),
+        *_rods(by_key, around),
         *_time(to_brim, allowed, chain),
     ]
-    if found and not any(j.weight == "stop" for j in judgements):
-        judgements.append(Judgement("good", "marks", "The marks stand in their order, and inside what can be read."))
-    weight = {"stop": 0, "watch": 1, "good": 2}
+    if found and not stops(judgements) and not form.problems:
+        judgements.append(good("marks", "The marks stand in their order, and inside what can be read."))
     marks = tuple(sorted(found, key=lambda mark: -mark.level_m))
-    return Marks(form, marks, to_brim, tuple(sorted(judgements, key=lambda j: weight[j.weight])))
+    return Marks(form, marks, to_brim, tuple(by_weight(judgements)))
 
 
 def mark_words(mark: Mark, w: Words) -> str:
@@ -230,107 +227,106 @@ def mark_words(mark: Mark, w: Words) -> str:
     return f"{w.length(mark.level_m)}, {w.volume(mark.volume_m3)}, {show(mark.volume_ratio, 'ratio', w.system)}"
 
 
-def _order(marks: Mapping[str, Mark], w: Words) -> list[Judgement]:
+def _order(marks: Mapping[str, Mark]) -> list[Judgement]:
     found = []
     there = [marks[key] for key in _ORDER if key in marks]
     for lower, upper in pairwise(there):
         if upper.level_m <= lower.level_m:
-            text = (
-                f"{upper.label} at {w.length(upper.level_m)} is not above {lower.label.lower()} at "
-                f"{w.length(lower.level_m)}."
-            )
-            found.append(Judgement("stop", f"order-{upper.key}", text))
+            text = "{upper} at {value:length} is not above {lower} at {limit:length}."
+            names = {"upper": upper.label, "lower": lower.label.lower()}
+            found.append(stop(f"order-{upper.key}", text, value=upper.level_m, limit=lower.level_m, **names))
     return found
 
 
 def _pump(marks: Mapping[str, Mark], pump: str) -> list[Judgement]:
     if "pump_start" not in marks or "pump_stop" not in marks:
         return []
-    start, stop = marks["pump_start"].level_m, marks["pump_stop"].level_m
-    if (pump == "fills") == (start < stop) and start != stop:
+    begins, ends = marks["pump_start"].level_m, marks["pump_stop"].level_m
+    if (pump == "fills") == (begins < ends) and begins != ends:
         return []
     words = "above its stop: a pump that fills starts below" if pump == "fills" else "below its stop: it starts above"
-    return [Judgement("stop", "pump", f"The pump's start is not right: it is at or {words}.")]
+    return [
+        stop("pump", "The pump's start is not right: it is at or {words}.", value=begins, limit=ends, words=words)
+    ]
 
 
-def _limits(marks: Mapping[str, Mark], tank: Tank, w: Words) -> list[Judgement]:
+def _limits(marks: Mapping[str, Mark], tank: Tank) -> list[Judgement]:
     limits = limits_of(tank)
     found = []
     for key in ("high", "safe"):
         if key in marks and marks[key].volume_m3 > limits.safe_m3 * (1 + 1e-9):
-            over = w.volume(marks[key].volume_m3 - limits.safe_m3)
-            text = f"{marks[key].label} is {over} above the safe fill of {w.volume(limits.safe_m3)}."
-            found.append(Judgement("stop", f"safe-{key}", text))
+            over = marks[key].volume_m3 - limits.safe_m3
+            text = "{mark} is {over:volume} above the safe fill of {limit:volume}."
+            numbers = {"value": marks[key].volume_m3, "limit": limits.safe_m3, "over": over}
+            found.append(stop(f"safe-{key}", text, mark=marks[key].label, **numbers))
     if "overfill" in marks and marks["overfill"].level_m >= limits.brim_level_m - 1e-9:
-        text = f"Overfill stands at the brim, {w.length(limits.brim_level_m)}: it would never come before the spill."
-        found.append(Judgement("stop", "brim", text))
+        text = "Overfill stands at the brim, {limit:length}: it would never come before the spill."
+        found.append(stop("brim", text, value=marks["overfill"].level_m, limit=limits.brim_level_m))
     if limits.outlet_level_m is not None:
         for key in ("low", "empty", "pump_stop"):
             if key in marks and marks[key].level_m < limits.outlet_level_m - 1e-9:
-                suction = w.length(limits.outlet_level_m)
-                text = f"{marks[key].label} is below the suction at {suction}: it draws air first."
-                found.append(Judgement("watch", f"outlet-{key}", text))
+                text = "{mark} is below the suction at {limit:length}: it draws air first."
+                numbers = {"value": marks[key].level_m, "limit": limits.outlet_level_m}
+                found.append(watch(f"outlet-{key}", text, mark=marks[key].label, **numbers))
     return found
 
 
-def _readable(marks: Mapping[str, Mark], chain: Chain | None, around: Surroundings, w: Words) -> list[Judgement]:
+def _readable(marks: Mapping[str, Mark], chain: Chain | None, around: Surroundings) -> list[Judgement]:
     """Marks must lie where the gauge reads: below its blanking, and inside its range."""
     if chain is None or not marks:
         return []
     found = []
     top = max(marks.values(), key=lambda mark: mark.level_m)
     bottom = min(marks.values(), key=lambda mark: mark.level_m)
-    if looks_down(chain) and around.blanking_m:
-        face = chain.tank.reference_height_m + chain.sensor_zero
-        blind = face - around.blanking_m
+    if chain.sensing.looks_down and around.blanking_m:
+        blind = chain.screen.reference_m + chain.sensing.zero_m - around.blanking_m
+        numbers = {"value": top.level_m, "limit": blind, "zone": around.blanking_m}
         if top.level_m > blind + 1e-9:
-            text = (
-                f"{top.label} is {w.length(top.level_m - blind)} inside the blind zone, which begins at "
-                f"{w.length(blind)}: it is never seen."
-            )
-            found.append(Judgement("stop", "blanking", text))
+            text = "{mark} is {off:length} inside the blind zone, which begins at {limit:length}: it is never seen."
+            found.append(stop("blanking", text, mark=top.label, off=top.level_m - blind, **numbers))
         elif top.level_m > blind - around.blanking_m:
             text = (
-                f"{top.label} is {w.length(blind - top.level_m)} below the blind zone: as much as the zone is deep, "
-                f"{w.length(around.blanking_m)}, is wanted."
+                "{mark} is {off:length} below the blind zone: as much as the zone is deep, {zone:length}, is wanted."
             )
-            found.append(Judgement("watch", "near-blanking", text))
-    ends = sorted(level_from(chain, "sensed", end) for end in (chain.sensor_low, chain.sensor_high))
+            found.append(watch("near-blanking", text, mark=top.label, off=blind - top.level_m, **numbers))
+    ends = sorted(chain.level_from("sensed", end) for end in (chain.sensor.range_low, chain.sensor.range_high))
     if top.level_m > ends[1] + 1e-6:
-        text = f"{top.label} is {w.length(top.level_m - ends[1])} above the end of the range: its signal never comes."
-        found.append(Judgement("stop", "above-range", text))
+        text = "{mark} is {off:length} above the end of the range: its signal never comes."
+        off = top.level_m - ends[1]
+        found.append(stop("above-range", text, mark=top.label, value=top.level_m, limit=ends[1], off=off))
     if bottom.level_m < ends[0] - 1e-6:
-        text = f"{bottom.label} is {w.length(ends[0] - bottom.level_m)} below the range: its signal never comes."
-        found.append(Judgement("stop", "below-range", text))
+        text = "{mark} is {off:length} below the range: its signal never comes."
+        off = ends[0] - bottom.level_m
+        found.append(stop("below-range", text, mark=bottom.label, value=bottom.level_m, limit=ends[0], off=off))
     return found
 
 
-def _rods(marks: Mapping[str, Mark], around: Surroundings, w: Words) -> list[Judgement]:
+def _rods(marks: Mapping[str, Mark], around: Surroundings) -> list[Judgement]:
     if not around.rods:
         return []
     found = []
     for key, rod in (("pump_start", "start"), ("pump_stop", "stop"), ("low", "cutout")):
         if key in marks and rod in around.rods and abs(marks[key].level_m - around.rods[rod]) > 0.005:
             off = marks[key].level_m - around.rods[rod]
-            text = (
-                f"{marks[key].label} is {w.length(abs(off))} {'above' if off > 0 else 'below'} its rod's tip at "
-                f"{w.length(around.rods[rod])}: the rod switches, not the mark."
-            )
-            found.append(Judgement("watch", f"rod-{rod}", text))
+            text = "{mark} is {off:length} {way} its rod's tip at {limit:length}: the rod switches, not the mark."
+            way = "above" if off > 0 else "below"
+            numbers = {"value": marks[key].level_m, "limit": around.rods[rod], "off": abs(off)}
+            found.append(watch(f"rod-{rod}", text, mark=marks[key].label, way=way, **numbers))
     return found
 
 
 def _time(to_brim: float | None, allowed: float, chain: Chain | None) -> list[Judgement]:
     if to_brim is None:
         return []
-    late = 3 * chain.filter_time if chain is not None else 0.0
+    late = 3 * chain.screen.filter_s if chain is not None else 0.0
     need = allowed + late
-    words = f"From high to the brim at the largest filling it takes {to_brim / 60:.1f} min; "
-    words += f"{need / 60:.1f} min are needed to stop it"
-    words += f", {late:.0f} s of them the filter's" if late else ""
+    text = "From high to the brim at the largest filling it takes {minutes:.1f} min; {needed:.1f} min are needed to "
+    text += "stop it"
+    text += ", {late:.0f} s of them the filter's" if late else ""
+    numbers = {"value": to_brim, "limit": need, "minutes": to_brim / 60, "needed": need / 60, "late": late}
     if to_brim < need:
-        return [Judgement("stop", "response", f"{words}: set high lower, or fill slower.")]
-    return [Judgement("good", "response", f"{words}.")]
+        return [stop("response", text + ": set high lower, or fill slower.", **numbers)]
+    return [good("response", text + ".", **numbers)]
 
 
 def rederive(

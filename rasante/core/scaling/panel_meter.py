@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..errors import InputError
-from ..units import UNITS
+from ..quantities.errors import InputError
+from ..quantities.units import UNITS
 from .chain import Chain
-from .hops import level_from, stepped
+from .steps import step_one
 
 #: What a panel meter may show: units of level, and per cent of the height.
 METER_UNITS = ("mm", "cm", "m", "in", "ft", "pct")
@@ -57,14 +57,15 @@ def meter_ends(c: Chain, unit: str, digits: int) -> MeterEnds:
     InputError
         If there is no signal, or the level does not fit so many digits.
     """
-    if c.digital:
+    if c.signal is None:
         raise InputError.at("meter.unit", "a digital sensor has no signal that a panel meter could hang in")
     if unit not in METER_UNITS:
         raise InputError.at("meter.unit", f"must be one of {', '.join(METER_UNITS)}")
     if not 3 <= digits <= 6:
         raise InputError.at("meter.digits", "panel meters have 3 to 6 digits")
-    size = UNITS[unit].si * (c.tank.inside_height if unit == "pct" else 1.0)
-    ends = [level_from(c, "signal", end) / size for end in c.signal_ends]
+    size = UNITS[unit].si * (c.top_m if unit == "pct" else 1.0)
+    signals = (c.signal.low, c.signal.high)
+    ends = [c.ideal.level_from("arriving", end) / size for end in signals]
     most = 10.0**digits - 1
     for decimals in range(min(digits - 1, 3), -1, -1):
         if all(abs(end) * 10**decimals <= most for end in ends):
@@ -73,6 +74,6 @@ def meter_ends(c: Chain, unit: str, digits: int) -> MeterEnds:
         raise InputError.at(
             "meter.digits", f"{max(ends, key=abs):.0f} {UNITS[unit].name} needs more than {digits} digits"
         )
-    low, high = (stepped(end, decimals) for end in ends)
+    low, high = (step_one(end, decimals) for end in ends)
     error = max(abs(low - ends[0]), abs(high - ends[1])) * size
-    return MeterEnds(*c.signal_ends, low, high, decimals, error, high < low)
+    return MeterEnds(*signals, low, high, decimals, error, high < low)

@@ -1,24 +1,34 @@
-"""Where truth and reading part: the first hop that does not do as it is set, and what setting would explain it."""
+"""Where truth and reading part: the first hop that does not do as it is set, and what would explain it."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
+from scipy.optimize import leastsq
 
-from ..errors import InputError
-from ..tanks.sections import Array
-from .agreement import FAR, Row, Stretch, accuse, beyond_chance, hops_between, instrument, judge_stretches, off_by
-from .chain import HOPS, Chain
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
+from .agreement import (
+    FAR,
+    Known,
+    Pair,
+    Row,
+    Stretch,
+    accuse,
+    beyond_chance,
+    hops_between,
+    instrument,
+    judge_stretches,
+    off_by,
+    pairs_of,
+)
+from .chain import Chain
 from .chain_settings import check
-from .hops import run
-from .suspects import Suspect, suspects
+from .hypotheses import SOUGHT, Hypothesis, hypotheses
 
-#: What a sought value costs against a named one, as half a χ²: it explains two readings with one of its own.
-_SOUGHT_COSTS = 4.0
 #: Explanations whose values differ by less than this many standard deviations at every level are one.
 _APART = 1.0
 #: A sought value is known no better than its readings are: it has more room.
@@ -28,16 +38,22 @@ _TOLD = 5.0
 #: How many times larger or smaller a sought value may make a span.
 _SPAN_TIMES = 20.0
 MOST_ROWS, MOST_ANSWERS = 10, 8
+#: Levels at which explanations are compared [1 of the inside height].
+_LEVELS = (0.03, 0.15, 0.3, 0.5, 0.7, 0.85, 0.97)
+_SPANS = (
+    ("sensor.low", "sensor.high"), ("counts.at_low", "counts.at_high"), ("counts.low", "counts.high"),
+    ("scaled.raw_low", "scaled.raw_high"), ("scaled.low", "scaled.high"),
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Explanation:
-    """Settings that would explain the readings; several where no reading can tell them apart.
+    """What would explain the readings; several where no reading can tell them apart.
 
     Parameters
     ----------
-    suspects : tuple of Suspect
-        The settings, the simplest first.
+    hypotheses : tuple of Hypothesis
+        What is wrong, the simplest first.
     chains : tuple of Chain
         The chain with each of them.
     off : float
@@ -46,7 +62,7 @@ class Explanation:
         Its rank: half of what is left, and what its kind costs; the least is best.
     """
 
-    suspects: tuple[Suspect, ...]
+    hypotheses: tuple[Hypothesis, ...]
     chains: tuple[Chain, ...]
     off: float
     score: float
@@ -100,113 +116,109 @@ class Parting:
     telling: Telling | None
 
 
-def _fit(
-    c: Chain, suspect: Suspect, stretches: Sequence[tuple[str, str, float, float]], limit: float
-) -> tuple[Chain, float, float] | None:
-    """The chain with a suspect's mistake, χ² of what it leaves and the worst of it.
+@dataclass(frozen=True)
+class _Fit:
+    """A hypothesis with its value, the chain with it, and χ² of what it leaves."""
 
-    A sought value is found first; a named one is given up at the first reading that is off by more than `limit`.
+    hypothesis: Hypothesis
+    chain: Chain
+    squares: float
+
+    @property
+    def score(self) -> float:
+        return self.squares / 2 + self.hypothesis.cost
+
+
+def _fit(c: Chain, guess: Hypothesis, pairs: Sequence[tuple[Pair, Known]], limit: float) -> _Fit | None:
+    """Fit a hypothesis; None if it leaves a reading that is off by more than `limit`, or is none.
+
+    A sought value is found first; a named one is given up at the first readings that are off.
     """
-
-    def left(wrong: Chain) -> list[float]:
-        return [off_by(c, wrong, *stretch) for stretch in stretches]
-
     try:
-        if not suspect.sought:
-            wrong = suspect.on(c)
-            check(wrong)
-            offs = []
-            for stretch in stretches:
-                offs.append(off_by(c, wrong, *stretch))
-                if abs(offs[-1]) > limit:
-                    return None
-            return _left(wrong, offs)
-        begin = next(iter(suspect.settings.values()))
-        size = _size(c, next(iter(suspect.settings)))
-
-        def at(x: Array) -> Array:
-            return np.array(left(suspect.on(c, begin + float(x[0]) * size)))
-
-        found = least_squares(at, np.zeros(1), method="lm", diff_step=np.array([1e-4]), ftol=1e-6, xtol=1e-6)
-        wrong = suspect.on(c, begin + float(found.x[0]) * size)
+        if guess.sought:
+            guess = _sought(c, guess, pairs)
+        wrong = guess.on(c)
         check(wrong)
-        return _left(wrong, left(wrong)) if _has_spans(c, wrong) else None
+        if guess.sought and not _has_spans(c, wrong):
+            return None
+        squares = 0.0
+        for pair, known in pairs:
+            offs = off_by(c, wrong, pair, known, guess.hop)
+            if np.max(np.abs(offs)) > limit:
+                return None
+            squares += float(offs @ offs)
+        return _Fit(guess, wrong, squares)
     except (InputError, ZeroDivisionError, ValueError, OverflowError):
         return None
 
 
+def _sought(c: Chain, guess: Hypothesis, pairs: Sequence[tuple[Pair, Known]]) -> Hypothesis:
+    """Find the value of a sought setting that leaves least."""
+    path, value = next(iter(guess.settings.items()))
+    begin, size = float(value), _size(c, path)
+
+    def left(x: Array) -> Array:
+        wrong = guess.at(begin + float(x[0]) * size).on(c)
+        return np.concatenate([off_by(c, wrong, pair, known, guess.hop) for pair, known in pairs])
+
+    # MINPACK's lmdif: a step of 1e-4 of its size tells the slope.
+    found, *_ = leastsq(left, np.zeros(1), epsfcn=1e-8, ftol=1e-6, xtol=1e-6, maxfev=40, full_output=True)
+    return guess.at(begin + float(found[0]) * size)
+
+
 def _has_spans(c: Chain, wrong: Chain) -> bool:
     """Whether a sought value leaves every span its size, more or less: others would turn noise into anything."""
-    for name in ("sensor", "counts_at", "counts", "scaled_raw", "scaled"):
-        old, new = (abs(getattr(x, f"{name}_high") - getattr(x, f"{name}_low")) for x in (c, wrong))
-        if not old / _SPAN_TIMES < new < old * _SPAN_TIMES:
-            return False
+    there, then = c.settings(), wrong.settings()
+    for low, high in _SPANS:
+        if low in there:
+            old, new = (abs(float(x[high]) - float(x[low])) for x in (there, then))
+            if not old / _SPAN_TIMES < new < old * _SPAN_TIMES:
+                return False
     return True
 
 
-def _left(wrong: Chain, offs: Sequence[float]) -> tuple[Chain, float, float]:
-    return wrong, sum(off * off for off in offs), max((abs(off) for off in offs), default=0.0)
-
-
-def _size(c: Chain, name: str) -> float:
+def _size(c: Chain, path: str) -> float:
     """What a setting is sought in: its own size, or the size of what stands beside it."""
-    beside = {
-        "sensor_low": c.sensor_high - c.sensor_low, "sensor_high": c.sensor_high - c.sensor_low,
-        "counts_low": c.counts_high - c.counts_low, "counts_at_low": c.counts_at_high - c.counts_at_low,
-        "scaled_low": c.scaled_high - c.scaled_low, "scaled_raw_low": c.scaled_raw_high - c.scaled_raw_low,
-        "sensor_zero": c.tank.inside_height, "shown_zero": c.tank.inside_height,
-        "register_offset": abs(c.register_multiplier) * 100, "read_offset": abs(c.read_multiplier) * 100,
-    }.get(name, getattr(c, name))  # fmt: skip
-    return abs(float(beside)) or 1.0
-
-
-def _levels(c: Chain) -> list[float]:
-    return [c.tank.inside_height * share for share in (0.03, 0.15, 0.3, 0.5, 0.7, 0.85, 0.97)]
-
-
-def _effect(c: Chain, wrong: Chain) -> dict[tuple[str, float], float]:
-    found: dict[tuple[str, float], float] = {}
-    for level in _levels(c):
-        found |= {(station, level): value for station, value in run(wrong, level, exact=False).items()}
-    return found
+    there = c.settings()
+    spans = {low: abs(float(there[high]) - float(there[low])) for low, high in _SPANS if low in there}
+    spans["sensor.high"] = spans["sensor.low"]
+    spans |= {"sensor.zero": c.top_m, "shown.zero": c.top_m}
+    for entry in ("register", "read"):
+        if f"{entry}.multiplier" in there:
+            spans[f"{entry}.offset"] = abs(float(there[f"{entry}.multiplier"])) * 100
+    return spans.get(path, abs(float(there[path]))) or 1.0
 
 
 class _Effects:
     """What each chain does at every level and station, and how far apart two of them are."""
 
     def __init__(self, c: Chain) -> None:
-        self.c = c
-        self.of: dict[int, dict[tuple[str, float], float]] = {}
-        right = _effect(c, c)
-        self.sigma = {
-            place: math.hypot(instrument(c, place[0], value), 2e-4 * self._span(right, place[0]))
-            for place, value in right.items()
-        }
+        self.c, self.levels = c, np.array(_LEVELS) * c.top_m
+        self.of: dict[int, Array] = {}
+        right = self._run(c)
+        self.sigma = np.stack(
+            [
+                np.hypot(instrument(c, station, values), 2e-4 * np.ptp(values))
+                for station, values in zip(c.stations, right, strict=True)
+            ]
+        )
 
-    @staticmethod
-    def _span(right: Mapping[tuple[str, float], float], station: str) -> float:
-        values = [value for (name, _), value in right.items() if name == station]
-        return max(values) - min(values)
+    def _run(self, wrong: Chain) -> Array:
+        with np.errstate(all="ignore"):
+            values = wrong.run(self.levels, exact=False)
+        return np.stack([values[station] for station in self.c.stations])
 
     def add(self, wrong: Chain) -> None:
-        try:
-            self.of[id(wrong)] = _effect(self.c, wrong)
-        except (InputError, OverflowError, ZeroDivisionError):
-            self.of[id(wrong)] = {}
+        self.of[id(wrong)] = self._run(wrong)
 
-    def apart(self, first: Chain, second: Chain) -> tuple[float, tuple[str, float] | None]:
-        """The largest difference of two chains in standard deviations, and its place."""
+    def apart(self, first: Chain, second: Chain) -> tuple[float, tuple[int, int]]:
+        """The largest difference of two chains in standard deviations, and where: station and level."""
         one, two = self.of[id(first)], self.of[id(second)]
-        if not one or not two:
-            return FAR, None
-        worst, where = 0.0, None
-        for place, sigma in self.sigma.items():
-            gap = abs(one[place] - two[place]) / sigma
-            if not math.isfinite(gap):
-                gap = 0.0 if one[place] == two[place] else FAR
-            if gap > worst:
-                worst, where = gap, place
-        return worst, where
+        with np.errstate(all="ignore"):
+            gap = np.abs(one - two) / self.sigma
+        gap = np.where(np.isfinite(gap), gap, np.where(one == two, 0.0, FAR))
+        worst = np.unravel_index(int(np.argmax(gap)), gap.shape)
+        return float(gap[worst]), (int(worst[0]), int(worst[1]))
 
 
 def find_parting(c: Chain, rows: Sequence[Row], former: Sequence[Chain] = ()) -> Parting:
@@ -232,19 +244,16 @@ def find_parting(c: Chain, rows: Sequence[Row], former: Sequence[Chain] = ()) ->
     Every two neighbouring readings of a row are compared: what the first becomes over the hops between them, against
     the second, by their instruments' and the hops' own uncertainty together. The first pair that parts beyond chance
     (3 to 4 standard deviations) is accused; a wrong setting that moves less than that cannot be found by any reading.
-    Every setting of the accused hops is then tried, values without a name fitted by least squares, and what explains
-    all readings is ranked by χ² and by what its kind costs.
+    Every hypothesis of the accused hops is then tried, values without a name fitted by least squares, and what
+    explains all readings is ranked by χ² and by what its kind costs. All rows of one pair of stations are one array.
     """
     rows = [{station: value for station, value in row.items() if station in c.stations} for row in rows]
-    stretches = judge_stretches(c, rows)
+    pairs = pairs_of(c, rows)
+    stretches = judge_stretches(c, pairs)
     hops, judged = accuse(c, stretches)
     if not hops:
         return Parting(tuple(stretches), judged, (), (), None)
-    inside = [
-        (s.start, s.end, rows[s.row][s.start], rows[s.row][s.end])
-        for s in stretches
-        if set(hops_between(c, s.start, s.end)) & set(hops)
-    ]
+    inside = [pair for pair in pairs if set(hops_between(c, pair.start, pair.end)) & set(hops)]
     explanations, effects = _explain(c, hops, inside, former)
     return Parting(tuple(stretches), judged, hops, tuple(explanations), _tell(explanations, effects))
 
@@ -253,65 +262,53 @@ def _tell(explanations: Sequence[Explanation], effects: _Effects) -> Telling | N
     """Find the reading that tells the first explanation from the next that does about as well."""
     for other, explanation in enumerate(explanations[1:], start=1):
         first, second = explanations[0].chains[0], explanation.chains[0]
-        gap, place = effects.apart(first, second)
-        if explanation.score - explanations[0].score < _SOUGHT_COSTS + 2 and place is not None and gap > _TOLD:
-            values = (effects.of[id(first)][place], effects.of[id(second)][place])
-            return Telling(other, place[0], place[1], *values)
+        gap, (station, level) = effects.apart(first, second)
+        if explanation.score - explanations[0].score < SOUGHT + 2 and gap > _TOLD:
+            one, two = effects.of[id(first)], effects.of[id(second)]
+            place = (effects.c.stations[station], float(effects.levels[level]))
+            return Telling(other, *place, float(one[station, level]), float(two[station, level]))
     return None
 
 
 def _explain(
-    c: Chain, hops: Sequence[str], inside: Sequence[tuple[str, str, float, float]], former: Sequence[Chain]
+    c: Chain, hops: Sequence[str], inside: Sequence[Pair], former: Sequence[Chain]
 ) -> tuple[list[Explanation], _Effects]:
-    limit = beyond_chance(len(inside))
-    fits: list[tuple[float, float, Suspect, Chain]] = []
-    for suspect in suspects(c, hops, former):
-        fitted = _fit(c, suspect, inside, limit)
-        if fitted is not None and fitted[2] <= limit:
-            costs = _SOUGHT_COSTS if suspect.sought else 0.0 if suspect.why.startswith("the old") else 1.0
-            name = next(iter(suspect.settings))
-            settings = {name: getattr(fitted[0], name)} if suspect.sought else suspect.settings
-            fits.append((fitted[1] / 2 + costs, fitted[1], replace(suspect, settings=settings), fitted[0]))
-    fits.sort(key=lambda fit: fit[0])
+    count = sum(len(pair.rows) for pair in inside)
+    limit = beyond_chance(count)
+    known = [(pair, Known(c, pair)) for pair in inside]
+    tried = (_fit(c, guess, known, limit) for guess in hypotheses(c, hops, former, inside))
+    fits = sorted((fit for fit in tried if fit is not None), key=lambda fit: fit.score)
     effects = _Effects(c)
-    groups: list[list[tuple[float, float, Suspect, Chain]]] = []
+    groups: list[list[_Fit]] = []
     for fit in fits:
-        effects.add(fit[3])
-        apart = _SOUGHT_APART if fit[2].sought else _APART
+        effects.add(fit.chain)
+        apart = _SOUGHT_APART if fit.hypothesis.sought else _APART
         for group in groups:
-            if _same_sought(group, fit):
+            if _same_sought(group[0].hypothesis, fit.hypothesis):
                 break
-            if effects.apart(group[0][3], fit[3])[0] <= apart:
+            if effects.apart(group[0].chain, fit.chain)[0] <= apart:
                 group.append(fit)
                 break
         else:
             groups.append([fit])
-    count = max(len(inside), 1)
     explanations = [
         Explanation(
-            tuple(fit[2] for fit in group),
-            tuple(fit[3] for fit in group),
-            math.sqrt(group[0][1] / count),
-            group[0][0],
+            tuple(fit.hypothesis for fit in group),
+            tuple(fit.chain for fit in group),
+            math.sqrt(group[0].squares / max(count, 1)),
+            group[0].score,
         )
         for group in groups[:MOST_ANSWERS]
     ]
     return explanations, effects
 
 
-def _same_sought(
-    group: Sequence[tuple[float, float, Suspect, Chain]], fit: tuple[float, float, Suspect, Chain]
-) -> bool:
+def _same_sought(first: Hypothesis, other: Hypothesis) -> bool:
     """Whether a sought setting is the one that a named explanation has already, at nearly its value."""
-    suspect = fit[2]
-    if not suspect.sought:
+    if not other.sought:
         return False
-    name, value = next(iter(suspect.settings.items()))
-    near = group[0][2].settings.get(name)
-    return isinstance(near, float | int) and abs(near - value) <= 0.02 * max(abs(near), abs(value))
-
-
-def hop_names(hops: Sequence[str]) -> str:
-    """Name hops in a sentence."""
-    names = [HOPS[hop].lower() for hop in hops]
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
+    path, value = next(iter(other.settings.items()))
+    near = first.settings.get(path)
+    if near is None or isinstance(near, str) or isinstance(value, str):
+        return False
+    return abs(near - value) <= 0.02 * max(abs(near), abs(value))

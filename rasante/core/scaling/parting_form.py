@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ..errors import InputError
-from ..form import Form, FormField
-from ..units import System, Words
-from . import registers
+import numpy as np
+
+from ..quantities.errors import InputError
+from ..quantities.form import Form, FormField
+from ..quantities.units import System
+from ..quantities.words import Words
 from .agreement import hops_between
-from .chain import STATIONS, Chain, path_of
-from .chain_settings import SETTINGS, text_of
-from .chain_values import read_value, value_text
-from .parting import MOST_ROWS, Explanation, Parting, find_parting, hop_names
+from .chain import STATIONS, Chain, Clip, Stick
+from .chain_settings import write_setting
+from .chain_values import read_value, value_text, words_at
+from .edits import Edit, Set
+from .parting import MOST_ROWS, Explanation, Parting, find_parting
 
 
 @dataclass(frozen=True)
@@ -83,22 +87,43 @@ def _read(form: Form, c: Chain, station: str, path: str) -> float | None:
         form.fields[path] = FormField(path, "wrong", typed, problem=error.problems[0].what)
         return None
     says = value_text(c, station, value, form.system)
-    if station == "register":
-        says += f" ({registers.show_words(registers.encode(value, c.register_type, c.register_order))})"
+    if station == "words":
+        says += f" ({words_at(c, value)})"
     form.fields[path] = FormField(path, "read", typed, says)
     return value
 
 
-def suspect_text(c: Chain, explanation: Explanation, index: int, system: System) -> str:
-    """Write one setting of an explanation: what it would be, and what it should be."""
-    suspect, wrong = explanation.suspects[index], explanation.chains[index]
-    texts = {name: (text_of(wrong, name, system), text_of(c, name, system)) for name in suspect.settings}
-    parts = [
-        f"{SETTINGS[name].label.lower()} ({path_of(name)}) {there} instead of {right}"
-        for name, (there, right) in texts.items()
-        if there != right or len(texts) == 1
-    ]
-    return f"{suspect.why}: {'; '.join(parts)}"
+def hop_names(c: Chain, hops: Sequence[str]) -> str:
+    """Name hops in a sentence."""
+    names = [c.hop(hop).name.lower() for hop in hops]
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
+
+
+def guess_text(c: Chain, explanation: Explanation, index: int, system: System) -> str:
+    """Write one hypothesis of an explanation: what it would be, and what it should be."""
+    guess, wrong = explanation.hypotheses[index], explanation.chains[index]
+    parts = [_edit_text(c, wrong, edit, system) for edit in guess.edits]
+    told = [part for part in parts if part]
+    return f"{guess.why}: {'; '.join(told)}" if told else guess.why
+
+
+def _edit_text(c: Chain, wrong: Chain, edit: Edit, system: System) -> str:
+    if isinstance(edit, Set):
+        one = c.known().get(edit.path) or wrong.known()[edit.path]
+        there = write_setting(wrong, one[1], edit.value, system)
+        right = write_setting(c, one[1], c.settings()[edit.path], system)
+        return f"{one[1].label.lower()} ({edit.path}) {there} instead of {right}" if there != right else ""
+    if isinstance(edit, Stick):
+        return f"{STATIONS[edit.station].lower()} stands at {value_text(c, edit.station, edit.value, system)}"
+    if isinstance(edit, Clip):
+        lower = math.isfinite(edit.low)
+        end = edit.low if lower else edit.high
+        before = c.stations[c.stations.index(edit.station) - 1]
+        # Where the part would have been at that value, had it followed.
+        from_ = value_text(c, before, float(c.backward(edit.station, before, np.array([end]))[0]), system)
+        how = f"until {from_}" if lower else f"from {from_} on"
+        return f"{STATIONS[edit.station].lower()} stand at {value_text(c, edit.station, end, system)} {how}"
+    return ""
 
 
 def _says(c: Chain, rows: Sequence[Mapping[str, float]], parting: Parting, w: Words) -> str:
@@ -108,7 +133,7 @@ def _says(c: Chain, rows: Sequence[Mapping[str, float]], parting: Parting, w: Wo
         unread = [hop for hop, state in parting.judged.items() if state == "unread"]
         made = f"{len(parting.stretches)} comparison{'s' if len(parting.stretches) != 1 else ''}"
         text = f"Nothing parts beyond what the instruments allow, over {made}."
-        return text + (f" Not judged: {hop_names(unread)}." if unread else "")
+        return text + (f" Not judged: {hop_names(c, unread)}." if unread else "")
     accused = [s for s in parting.stretches if set(parting.hops) & set(hops_between(c, s.start, s.end))]
     first = max(accused, key=lambda s: abs(s.off))
     expected = value_text(c, first.end, first.expected, w.system)
@@ -116,7 +141,7 @@ def _says(c: Chain, rows: Sequence[Mapping[str, float]], parting: Parting, w: Wo
     begun = value_text(c, first.start, rows[first.row][first.start], w.system)
     several = ": read between them to tell which" if len(parting.hops) > 1 else ""
     text = (
-        f"Truth and reading part at the {hop_names(parting.hops)}{several}. From {STATIONS[first.start].lower()} "
+        f"Truth and reading part at the {hop_names(c, parting.hops)}{several}. From {STATIONS[first.start].lower()} "
         f"{begun}, {STATIONS[first.end].lower()} should be {expected} and is {read}."
     )
     if not parting.explanations:
@@ -130,6 +155,6 @@ def _says(c: Chain, rows: Sequence[Mapping[str, float]], parting: Parting, w: Wo
             f" To tell the first explanation from number {t.other + 1}, read {STATIONS[t.station].lower()} at a "
             f"level of {w.length(t.level_m)}: {values[0]} for the first, {values[1]} for the other."
         )
-    elif len(parting.explanations[0].suspects) > 1:
+    elif len(parting.explanations[0].hypotheses) > 1:
         text += " No reading can tell the settings of the first explanation apart: look at the settings themselves."
     return text

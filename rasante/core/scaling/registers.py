@@ -4,17 +4,39 @@ from __future__ import annotations
 
 import math
 import re
-import struct
+from dataclasses import dataclass
+from functools import cache
 
-from ..errors import InputError
+import numpy as np
+import numpy.typing as npt
 
-#: Types: their names, how many words, and the letter of `struct`.
-TYPES: dict[str, tuple[str, int, str]] = {
-    "int16": ("16 bits, signed", 1, "h"),
-    "uint16": ("16 bits, unsigned", 1, "H"),
-    "int32": ("32 bits, signed", 2, "i"),
-    "uint32": ("32 bits, unsigned", 2, "I"),
-    "float32": ("32 bits, floating point (IEEE 754)", 2, "f"),
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
+from .steps import stepped
+
+Words = npt.NDArray[np.uint16]
+
+
+@dataclass(frozen=True)
+class RegisterType:
+    """A type of register: its name, how many words it has, and how NumPy calls it, most significant byte first."""
+
+    name: str
+    words: int
+    dtype: str
+
+    @property
+    def whole(self) -> bool:
+        """Whether it keeps whole numbers only."""
+        return self.dtype[1] != "f"
+
+
+TYPES: dict[str, RegisterType] = {
+    "int16": RegisterType("16 bits, signed", 1, ">i2"),
+    "uint16": RegisterType("16 bits, unsigned", 1, ">u2"),
+    "int32": RegisterType("32 bits, signed", 2, ">i4"),
+    "uint32": RegisterType("32 bits, unsigned", 2, ">u4"),
+    "float32": RegisterType("32 bits, floating point (IEEE 754)", 2, ">f4"),
 }
 #: Orders of the four bytes A (most significant) to D of a 32-bit number; of one word, whether its bytes are swapped.
 ORDERS: dict[str, str] = {
@@ -28,30 +50,53 @@ _WORD = re.compile(r"0[xX][0-9a-fA-F]{1,4}")
 
 def is_float(kind: str) -> bool:
     """Whether a type keeps fractions."""
-    return kind == "float32"
+    return not TYPES[kind].whole
 
 
+@cache
 def bounds(kind: str) -> tuple[float, float]:
     """Least and most that a type holds."""
     if is_float(kind):
-        most = float(struct.unpack(">f", b"\x7f\x7f\xff\xff")[0])
+        most = float(np.finfo(np.float32).max)
         return -most, most
-    bits = 16 * TYPES[kind][1]
-    return (0.0, 2.0**bits - 1) if kind.startswith("u") else (-(2.0 ** (bits - 1)), 2.0 ** (bits - 1) - 1)
+    ends = np.iinfo(np.dtype(TYPES[kind].dtype))
+    return float(ends.min), float(ends.max)
+
+
+def fit(kind: str, numbers: Array) -> npt.NDArray[np.bool_]:
+    """Whether a type holds numbers, once rounded; shape of `numbers`."""
+    least, most = bounds(kind)
+    kept = numbers if is_float(kind) else stepped(numbers, 0)
+    found: npt.NDArray[np.bool_] = np.isfinite(numbers) & (kept >= least) & (kept <= most)
+    return found
 
 
 def fits(kind: str, number: float) -> bool:
     """Whether a type holds a number, once rounded."""
-    least, most = bounds(kind)
-    return math.isfinite(number) and least <= (number if is_float(kind) else round(number)) <= most
+    return bool(fit(kind, np.asarray(number, dtype=float)))
 
 
-def _ordered(data: bytes, order: str) -> bytes:
+def _ordered(data: npt.NDArray[np.uint8], order: str) -> npt.NDArray[np.uint8]:
+    """Put bytes, shape (n, bytes), into an order; each is its own inverse."""
+    words = data.reshape(len(data), -1, 2)
     if order in ("BADC", "DCBA"):
-        data = b"".join(data[i : i + 2][::-1] for i in range(0, len(data), 2))
+        words = words[:, :, ::-1]
     if order in ("CDAB", "DCBA"):
-        data = b"".join(data[i : i + 2] for i in range(len(data) - 2, -1, -2))
-    return data
+        words = words[:, ::-1]
+    return np.ascontiguousarray(words).reshape(len(data), -1)
+
+
+def to_words(numbers: Array, kind: str, order: str) -> Words:
+    """Write numbers that fit into words, shape (n, words), in the order of their addresses."""
+    kept = numbers if is_float(kind) else stepped(numbers, 0)
+    data = np.ascontiguousarray(kept.astype(TYPES[kind].dtype)).view(np.uint8).reshape(len(numbers), -1)
+    return _ordered(data, order).view(">u2").astype(np.uint16)
+
+
+def from_words(words: Words, kind: str, order: str) -> Array:
+    """Read numbers from words, shape (n, words); the inverse of `to_words`."""
+    data = np.ascontiguousarray(words.astype(">u2")).view(np.uint8).reshape(len(words), -1)
+    return _ordered(data, order).view(TYPES[kind].dtype).astype(float).reshape(len(words))
 
 
 def encode(number: float, kind: str = "int16", order: str = "ABCD") -> tuple[int, ...]:
@@ -60,7 +105,7 @@ def encode(number: float, kind: str = "int16", order: str = "ABCD") -> tuple[int
     Parameters
     ----------
     number : float
-        The number; rounded to a whole one where the type keeps no fractions.
+        The number; rounded half away from zero to a whole one where the type keeps no fractions.
     kind : str
         Of `TYPES`.
     order : str
@@ -78,15 +123,12 @@ def encode(number: float, kind: str = "int16", order: str = "ABCD") -> tuple[int
 
     References
     ----------
-    .. [1] IEEE 754-2019, binary32; by way of Python's `struct`.
+    .. [1] IEEE 754-2019, binary32; by way of NumPy.
     """
     if not fits(kind, number):
         least, most = bounds(kind)
-        raise InputError.at("", f"{number:g} does not fit {TYPES[kind][0]}: it holds {least:g} to {most:g}")
-    _, _, letter = TYPES[kind]
-    data = struct.pack(f">{letter}", number if is_float(kind) else round(number))
-    data = _ordered(data, order)
-    return tuple(int.from_bytes(data[i : i + 2], "big") for i in range(0, len(data), 2))
+        raise InputError.at("", f"{number:g} does not fit {TYPES[kind].name}: it holds {least:g} to {most:g}")
+    return tuple(int(word) for word in to_words(np.array([number], dtype=float), kind, order)[0])
 
 
 def decode(words: tuple[int, ...], kind: str = "int16", order: str = "ABCD") -> float:
@@ -97,25 +139,23 @@ def decode(words: tuple[int, ...], kind: str = "int16", order: str = "ABCD") -> 
     InputError
         If there are fewer or more words than the type has, or one is no word.
     """
-    _, count, letter = TYPES[kind]
+    count = TYPES[kind].words
     if len(words) != count:
-        raise InputError.at("", f"{TYPES[kind][0]} has {count} word{'s' * (count > 1)}, not {len(words)}")
+        raise InputError.at("", f"{TYPES[kind].name} has {count} word{'s' * (count > 1)}, not {len(words)}")
     if any(not 0 <= word <= 0xFFFF for word in words):
         raise InputError.at("", "a word is 0 to 65535, or 0x0000 to 0xFFFF")
-    data = b"".join(word.to_bytes(2, "big") for word in words)
-    # Every order is its own inverse.
-    return float(struct.unpack(f">{letter}", _ordered(data, order))[0])
+    return float(from_words(np.array([words], dtype=np.uint16), kind, order)[0])
 
 
-def wrapped(number: float, kind: str) -> float:
-    """What a device that does not look keeps of a number: a whole one wraps round, a floating one loses digits."""
-    if is_float(kind):
-        least, most = bounds(kind)
-        if not math.isfinite(number):
-            return number
-        return decode(encode(min(max(number, least), most), kind), kind)
+def wrapped(numbers: Array, kind: str) -> Array:
+    """What a device that does not look keeps of numbers: whole ones wrap round, floating ones lose digits."""
     least, most = bounds(kind)
-    return (round(number) - least) % (most - least + 1) + least if math.isfinite(number) else 0.0
+    if is_float(kind):
+        kept = np.clip(numbers, least, most).astype(np.float32).astype(float)
+        return np.asarray(np.where(np.isfinite(numbers), kept, numbers), dtype=float)
+    finite = np.where(np.isfinite(numbers), numbers, least)
+    turned = np.mod(stepped(finite, 0) - least, most - least + 1) + least
+    return np.asarray(np.where(np.isfinite(numbers), turned, 0.0), dtype=float)
 
 
 def read_words(text: str, kind: str, signed: bool = True) -> tuple[int, ...] | None:
@@ -141,7 +181,7 @@ def read_words(text: str, kind: str, signed: bool = True) -> tuple[int, ...] | N
         If a word is out of range.
     """
     parts = [part for part in re.split(r"[\s,;]+", text.strip()) if part]
-    if len(parts) != TYPES[kind][1] or not all(_WORD.fullmatch(p) or re.fullmatch(r"-?\d+", p) for p in parts):
+    if len(parts) != TYPES[kind].words or not all(_WORD.fullmatch(p) or re.fullmatch(r"-?\d+", p) for p in parts):
         return None
     words = []
     for part in parts:
@@ -157,3 +197,10 @@ def read_words(text: str, kind: str, signed: bool = True) -> tuple[int, ...] | N
 def show_words(words: tuple[int, ...]) -> str:
     """Write words as hexadecimal."""
     return " ".join(f"0x{word:04X}" for word in words)
+
+
+def words_text(number: float, kind: str, order: str) -> str:
+    """Write the words that a register's number lies in, wrapped round where it does not fit."""
+    if not math.isfinite(number):
+        return ""
+    return show_words(encode(float(wrapped(np.array([number]), kind)[0]), kind, order))

@@ -8,18 +8,37 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import InputError
-from ..form import Form
-from ..judgement import Judgement
-from ..tanks.sections import Array
-from ..units import Words
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
+from ..quantities.form import Form
+from ..quantities.judgement import Judgement, good, watch
+from ..quantities.signals import SIGNALS
+from ..quantities.units import UNITS, System
 
-#: What the signal may be: its name, the quantity it is typed in, SI by its own unit, and its zero and full scale.
-SIGNALS: dict[str, tuple[str, str, float, float, float]] = {
-    "ma": ("Current, mA", "current", 1e-3, 4.0, 20.0),
-    "v": ("Voltage, V", "voltage", 1.0, 0.0, 10.0),
-    "counts": ("Counts", "", 1.0, 0.0, 32767.0),
-}
+
+@dataclass(frozen=True)
+class Read:
+    """What the signal is read in: its name, its quantity (empty for counts), its unit in SI, and its usual ends."""
+
+    name: str
+    quantity: str
+    si: float
+    zero: float
+    full: float
+
+
+def _read_in() -> dict[str, Read]:
+    """By a meter in the signal's own unit, one for each quantity that signals have; or by a card's counts."""
+    found = {}
+    for quantity, unit in (("current", "ma"), ("voltage", "v")):
+        first = next(one for one in SIGNALS.values() if one.quantity == quantity)
+        si = UNITS[unit].si
+        name = f"{quantity.capitalize()}, {UNITS[unit].name}"
+        found[unit] = Read(name, quantity, si, first.low / si, first.high / si)
+    return found | {"counts": Read("Counts", "", 1.0, 0.0, 32767.0)}
+
+
+READ_IN: dict[str, Read] = _read_in()
 _Errors = tuple[float | None, float | None, float | None]
 SCHOOLS: dict[str, str] = {
     "sheet": "Data sheet",
@@ -83,7 +102,7 @@ class Slopes:
     form : Form
         The fields.
     signal : str
-        Of `SIGNALS`.
+        Of `READ_IN`.
     zero, full : float
         The signal at its zero and its full scale, in its own unit.
     signals, levels : ndarray
@@ -107,22 +126,22 @@ class Slopes:
     judgements: tuple[Judgement, ...]
 
 
-def read_slopes(entries: Mapping[str, str], system: str, scale: tuple[float, float] | None = None) -> Slopes:
+def read_slopes(entries: Mapping[str, str], system: System, scale: tuple[float, float] | None = None) -> Slopes:
     """Work out the slope by every school.
 
     Parameters
     ----------
     entries : mapping of str to str
-        ``signal`` (a key of `SIGNALS`), ``zero`` and ``full`` (the signal's ends), ``sheet.zero`` and ``sheet.full``
+        ``signal`` (a key of `READ_IN`), ``zero`` and ``full`` (the signal's ends), ``sheet.zero`` and ``sheet.full``
         (the levels they stand for by the data sheet), ``readings[i].signal`` and ``readings[i].level``.
     system : {"metric", "us"}
         What a bare number means.
     scale : (float, float), optional
-        What the kept scale has at its ends [m], where the sheet's are not typed.
+        What the chain has at its signal's ends [m], where the sheet's are not typed.
     """
-    form = Form(entries, "us" if system == "us" else "metric")
-    signal = form.choice("signal", {key: one[0] for key, one in SIGNALS.items()}, "ma")
-    _, _, _, usual_zero, usual_full = SIGNALS[signal]
+    form = Form(entries, system)
+    signal = form.choice("signal", {key: one.name for key, one in READ_IN.items()}, "ma")
+    usual_zero, usual_full = READ_IN[signal].zero, READ_IN[signal].full
     zero, full = (_signal(form, path, signal) for path in ("zero", "full"))
     zero, full = usual_zero if zero is None else zero, usual_full if full is None else full
     if zero == full:
@@ -133,17 +152,16 @@ def read_slopes(entries: Mapping[str, str], system: str, scale: tuple[float, flo
     ends = None if sheet[0] is None or sheet[1] is None else (sheet[0], sheet[1])
     slopes = tuple(_schools(signals, levels, zero, full, ends or scale))
     outlier = find_outlier(signals, levels)
-    w = Words(form.system)
-    judgements = _judge(slopes, signals, levels, zero, outlier, w)
+    judgements = _judge(slopes, signals, levels, zero, outlier)
     return Slopes(form, signal, zero, full, signals, levels, slopes, outlier, tuple(judgements))
 
 
 def _signal(form: Form, path: str, signal: str) -> float | None:
-    _, quantity, si, _, _ = SIGNALS[signal]
-    if not quantity:
+    read = READ_IN[signal]
+    if not read.quantity:
         return form.number(path, -1e10, 1e10)
-    value = form.quantity(path, quantity, -1e6, 1e6)
-    return None if value is None else value / si
+    value = form.quantity(path, read.quantity, -1e6, 1e6)
+    return None if value is None else value / read.si
 
 
 def _readings(form: Form, signal: str) -> tuple[Array, Array]:
@@ -251,36 +269,34 @@ def find_outlier(signals: Array, levels: Array) -> int | None:
 
 
 def _judge(
-    slopes: Sequence[Slope], signals: Array, levels: Array, zero: float, outlier: int | None, w: Words
+    slopes: Sequence[Slope], signals: Array, levels: Array, zero: float, outlier: int | None
 ) -> list[Judgement]:
     by_school = {slope.school: slope for slope in slopes}
     found = []
     if outlier is not None:
-        text = f"Reading {outlier + 1} does not fit the others: take it again, or leave it out."
-        found.append(Judgement("watch", "outlier", text))
+        text = "Reading {value:d} does not fit the others: take it again, or leave it out."
+        found.append(watch("outlier", text, value=outlier + 1))
     fit = by_school.get("fit")
     if fit is not None and fit.zero_se_m is not None:
         limit = float(_stats().t.ppf(0.975, len(signals) - 2)) * fit.zero_se_m
         if abs(fit.zero_m) > max(limit, 1e-6):
-            text = (
-                f"There is an offset of {w.length(fit.zero_m)} (± {w.length(limit)}): schools through zero hide it."
-            )
-            averaged = by_school.get("averaged")
+            text = "There is an offset of {value:length} (± {limit:length}): schools through zero hide it."
+            averaged, off = by_school.get("averaged"), 0.0
             if averaged is not None:
-                off = w.length(abs(averaged.full_m - fit.full_m))
-                text += f" Averaging the ratios puts full scale {off} off."
-            found.append(Judgement("watch", "offset", text))
+                off = abs(averaged.full_m - fit.full_m)
+                text += " Averaging the ratios puts full scale {off:length} off."
+            found.append(watch("offset", text, value=fit.zero_m, limit=limit, off=off))
         else:
-            text = f"No offset beyond its own uncertainty of {w.length(limit)}: through zero and with offset agree."
-            found.append(Judgement("good", "no-offset", text))
+            text = "No offset beyond its own uncertainty of {limit:length}: through zero and with offset agree."
+            found.append(good("no-offset", text, value=fit.zero_m, limit=limit))
     if len(signals) == 2:
         found += _bench_test(signals - zero, levels)
     sheet = by_school.get("sheet")
     if sheet is not None and fit is not None and sheet.per_unit_m:
         ratio = fit.per_unit_m / sheet.per_unit_m
         if abs(ratio - 1) > 0.02:
-            text = f"The readings' slope is {ratio:.3f} of the data sheet's: another range, density or unit?"
-            found.append(Judgement("watch", "sheet-differs", text))
+            text = "The readings' slope is {value:.3f} of the data sheet's: another range, density or unit?"
+            found.append(watch("sheet-differs", text, value=ratio, limit=0.02))
     return found
 
 
@@ -290,12 +306,11 @@ def _bench_test(x: Array, levels: Array) -> list[Judgement]:
     if levels[low] <= 0 or abs(x[low]) < 1e-9:
         return []
     depth, read = float(levels[high] / levels[low]), float(x[high] / x[low])
-    text = f"{depth:.2f} times the depth gives {read:.2f} times the reading above zero"
+    text = "{limit:.2f} times the depth gives {value:.2f} times the reading above zero"
     if abs(read / depth - 1) <= _DOUBLES_WITHIN:
-        return [Judgement("good", "bench", f"{text}: the sensor is sound, and its zero is right.")]
-    return [
-        Judgement("watch", "bench", f"{text}: its zero is not where it should be, or it is not the sensor you think.")
-    ]
+        return [good("bench", text + ": the sensor is sound, and its zero is right.", value=read, limit=depth)]
+    wrong = ": its zero is not where it should be, or it is not the sensor you think."
+    return [watch("bench", text + wrong, value=read, limit=depth)]
 
 
 def slope_of(slopes: Slopes, school: str) -> Slope:

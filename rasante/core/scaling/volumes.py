@@ -6,22 +6,77 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.interpolate import CubicHermiteSpline
 
+from ..quantities.arrays import Array
 from ..tanks.breakpoints import DevicePoints, fit_device
-from ..tanks.sections import Array
 from ..tanks.table import curve_nodes
 from ..tanks.tank import Tank
 
+_ROUNDS = 8
+
+
+@dataclass(frozen=True, eq=False)
+class Curve:
+    """A tank's volume by level as cubics between nodes, made once a tank.
+
+    Parameters
+    ----------
+    levels, volumes, surfaces : ndarray
+        Nodes [m], [m³] and the slope there [m²], shape (n,); `levels` rising.
+    """
+
+    levels: Array
+    volumes: Array
+    surfaces: Array
+
+    def _within(self, at: Array, level: Array) -> tuple[Array, Array, Array, Array, Array]:
+        """The cubic's coefficients where each level is, and how far along it is [1]."""
+        low, high = self.levels[at], self.levels[at + 1]
+        size = high - low
+        t = (level - low) / size
+        start, end = self.volumes[at], self.volumes[at + 1]
+        return t, size, start, end - start, np.stack([self.surfaces[at] * size, self.surfaces[at + 1] * size])
+
+    def volume(self, level: Array, at: Array | None = None) -> Array:
+        """Volume at levels within the nodes [m³]."""
+        where = self._find(self.levels, level) if at is None else at
+        t, _, start, rise, slopes = self._within(where, level)
+        second, third = 3 * rise - 2 * slopes[0] - slopes[1], slopes[0] + slopes[1] - 2 * rise
+        return np.asarray(start + t * (slopes[0] + t * (second + t * third)))
+
+    def surface(self, level: Array, at: Array | None = None) -> Array:
+        """How much a metre is there [m²]."""
+        where = self._find(self.levels, level) if at is None else at
+        t, size, _, rise, slopes = self._within(where, level)
+        second, third = 3 * rise - 2 * slopes[0] - slopes[1], slopes[0] + slopes[1] - 2 * rise
+        return np.asarray((slopes[0] + t * (2 * second + 3 * t * third)) / size)
+
+    @staticmethod
+    def _find(nodes: Array, values: Array) -> Array:
+        return np.clip(np.searchsorted(nodes, values, side="right") - 1, 0, len(nodes) - 2)
+
+    def level(self, volume: Array) -> Array:
+        """Level at which there is a volume [m]: the inverse of `volume`, by Newton on each cubic."""
+        at = self._find(self.volumes, volume)
+        low, high = self.levels[at], self.levels[at + 1]
+        rise = self.volumes[at + 1] - self.volumes[at]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            level = np.where(rise > 0, low + (volume - self.volumes[at]) / rise * (high - low), low)
+            for _ in range(_ROUNDS):
+                off, slope = self.volume(level, at) - volume, self.surface(level, at)
+                low, high = np.where(off < 0, level, low), np.where(off > 0, level, high)
+                better = np.where(slope > 0, level - off / slope, (low + high) / 2)
+                level = np.where((better < low) | (better > high), (low + high) / 2, better)
+        return np.asarray(level, dtype=float)
+
 
 @lru_cache(maxsize=64)
-def _curve_of(tank: Tank) -> tuple[CubicHermiteSpline, CubicHermiteSpline]:
-    """The tank's volume by level, and its slope, made once a tank."""
+def curve_of(tank: Tank) -> Curve:
+    """The tank's volume by level, made once a tank."""
     levels, volumes, surfaces = curve_nodes(tank)
     # A level at which the surface jumps stands twice: the second node goes a hair up.
     apart = levels + np.arange(len(levels)) * tank.inside_height * 1e-12
-    spline = CubicHermiteSpline(apart, volumes, surfaces)
-    return spline, spline.derivative()
+    return Curve(apart, volumes, surfaces)
 
 
 @lru_cache(maxsize=64)
@@ -50,28 +105,36 @@ class Volumes:
         """The device's own points; None where it has the whole table."""
         return _points_of(self.tank, self.points) if self.points else None
 
-    def volume(self, level_m: float) -> float:
-        """Volume that the screen has at an innage [m³]; held within the tank."""
-        height = self.tank.inside_height
-        level = min(max(level_m, 0.0), height)
-        if self.device is not None:
-            return float(np.interp(level, self.device.levels_m, self.device.volumes_m3))
-        return float(_curve_of(self.tank)[0](level))
+    @property
+    def whole(self) -> Volumes:
+        """The whole table."""
+        return Volumes(self.tank) if self.points else self
 
-    def surface(self, level_m: float) -> float:
+    @property
+    def capacity(self) -> float:
+        """All that the tank holds [m³]."""
+        return self.tank.capacity
+
+    def _inside(self, level: Array) -> Array:
+        return np.clip(level, 0.0, self.tank.inside_height)
+
+    def volume(self, level: Array) -> Array:
+        """Volume that the screen has at innages [m³]; held within the tank."""
+        if self.device is not None:
+            return np.asarray(np.interp(self._inside(level), self.device.levels_m, self.device.volumes_m3))
+        return curve_of(self.tank).volume(self._inside(level))
+
+    def surface(self, level: Array) -> Array:
         """How much a metre is there [m²]."""
-        level = min(max(level_m, 0.0), self.tank.inside_height)
-        return max(float(_curve_of(self.tank)[1](level)), 0.0)
+        return np.maximum(curve_of(self.tank).surface(self._inside(level)), 0.0)
 
-    def off(self, level_m: float) -> float:
-        """By how much the device's lines are off the tank's table at an innage [m³]."""
-        level = min(max(level_m, 0.0), self.tank.inside_height)
-        return self.volume(level) - float(_curve_of(self.tank)[0](level))
+    def off(self, level: Array) -> Array:
+        """By how much the device's lines are off the tank's table at innages [m³]."""
+        return self.volume(level) - self.whole.volume(level)
 
-    def level(self, volume_m3: float) -> float:
-        """Innage at which the screen has a volume [m], the inverse of `volume`; held within the tank."""
+    def level(self, volume: Array) -> Array:
+        """Innages at which the screen has volumes [m], the inverse of `volume`; held within the tank."""
         if self.device is not None:
-            levels: Array = self.device.levels_m
-            return float(np.interp(volume_m3, self.device.volumes_m3, levels))
-        least, most = (float(v) for v in self.tank.volume(np.array([0.0, self.tank.inside_height])))
-        return self.tank.level(min(max(volume_m3, least), most))
+            return np.asarray(np.interp(volume, self.device.volumes_m3, self.device.levels_m))
+        curve = curve_of(self.tank)
+        return curve.level(np.clip(volume, curve.volumes[0], curve.volumes[-1]))

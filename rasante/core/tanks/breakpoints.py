@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
-from .sections import Array
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .tank import Tank
 
 Rows = npt.NDArray[np.intp]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from ..errors import InputError, Problem
+from ..quantities.errors import InputError, Problem
 from .kinds import FAMILIES, SHAPES, Dimension, Kind
 from .shapes import Shape
 

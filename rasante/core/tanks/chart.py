@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any, Literal
 
-from ..errors import InputError, Problem
-from ..units import UNITS
+from ..quantities.errors import InputError, Problem
+from ..quantities.units import UNITS
 from .points import Points
 
 Grid = list[list[str]]

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from ..errors import InputError, Problem
+from ..quantities.errors import InputError, Problem
 from .build import build_shape, check_length, check_range
 from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows
 from .limits import limits_of

@@ -9,8 +9,8 @@ import numpy as np
 import numpy.typing as npt
 from scipy.interpolate import PchipInterpolator
 
-from ..errors import InputError
-from .sections import Array
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .tank import Tank
 
 Volume = Callable[[npt.ArrayLike], Array]

@@ -12,9 +12,9 @@ from typing import ClassVar, Protocol
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .meridian import Arc, Piece, Ray, chord, segment
-from .sections import Array
 
 _NODES = 16
 _gauss_x, _gauss_w = np.polynomial.legendre.leggauss(_NODES)

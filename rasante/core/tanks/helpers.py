@@ -9,8 +9,9 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from math import pi
 
-from ..errors import InputError
-from ..units import System, read_number, read_quantity, with_unit
+from ..quantities.errors import InputError
+from ..quantities.typed import read_number, read_quantity, with_unit
+from ..quantities.units import System
 
 Numbers = Mapping[str, float]
 

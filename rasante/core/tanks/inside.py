@@ -11,11 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .heads import Head
 from .lying import Lying
 from .meridian import radius_at
-from .sections import Array, Ellipse, RoundedBox, Section
+from .sections import Ellipse, RoundedBox, Section
 from .shapes import Shape
 from .upright import Courses, Sphere, VerticalCylinder
 

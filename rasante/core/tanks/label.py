@@ -9,7 +9,7 @@ import zlib
 from collections.abc import Mapping
 from typing import Any
 
-from ..errors import InputError
+from ..quantities.errors import InputError
 from .tank_file import LARGEST_FILE, TankFile, read_tank_file, write_tank_file
 
 PREFIX = "RASANTE1:"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..errors import InputError
+from ..quantities.errors import InputError
 from .tank import Tank
 
 

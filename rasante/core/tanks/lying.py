@@ -8,10 +8,11 @@ from typing import ClassVar
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .heads import FlatHead, Head
 from .meridian import chord, cut, segment
-from .sections import Array, Ellipse, Section
+from .sections import Ellipse, Section
 from .shapes import Outline
 
 #: Slopes beyond 30° are slips of the pen [1].

@@ -12,7 +12,7 @@ from typing import Protocol
 
 import numpy as np
 
-from .sections import Array
+from ..quantities.arrays import Array
 
 _gauss_x, _gauss_w = np.polynomial.legendre.leggauss(16)
 _SHARE, _WEIGHT = (_gauss_x + 1) / 2, _gauss_w / 2

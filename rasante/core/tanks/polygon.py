@@ -10,8 +10,8 @@ from typing import ClassVar
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
-from .sections import Array
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 
 Point = tuple[float, float]
 

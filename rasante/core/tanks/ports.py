@@ -6,9 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ..errors import InputError, Problem
-from ..judgement import Judgement
-from ..units import System, read_quantity, with_unit
+from ..quantities.errors import InputError, Problem
+from ..quantities.judgement import Judgement, good, stop, watch
+from ..quantities.typed import read_quantity, with_unit
+from ..quantities.units import System
 
 #: What an opening can be used for, with the word on the screen.
 USES: dict[str, str] = {
@@ -111,38 +112,19 @@ def judge_ports(ports: Sequence[Port]) -> list[Judgement]:
     the sensor is not a vent.
     """
     if not ports:
-        return [
-            Judgement("watch", "ports-unknown", "No openings are recorded: find the vent before choosing a port.")
-        ]
+        return [watch("ports-unknown", "No openings are recorded: find the vent before choosing a port.")]
     found = []
     vents = [port for port in ports if "vent" in port.uses]
     if not vents:
-        found.append(
-            Judgement(
-                "stop",
-                "no-vent",
-                "No vent is recorded: an unvented tank must not be filled or emptied. Find it.",
-            )
-        )
+        text = "No vent is recorded: an unvented tank must not be filled or emptied. Find it."
+        found.append(stop("no-vent", text))
     for port in vents:
         others = [USES[use].lower() for use in port.uses if use not in ("vent", "spare")]
         if others:
-            found.append(
-                Judgement(
-                    "watch",
-                    "shared-vent",
-                    f"{port.name or 'The vent'} is also used for {' and '.join(others)}: fit a wye, so that the vent "
-                    "is never blocked.",
-                )
-            )
+            text = "{port} is also used for {others}: fit a wye, so that the vent is never blocked."
+            found.append(watch("shared-vent", text, port=port.name or "The vent", others=" and ".join(others)))
     for port in ports:
         if "fill" in port.uses and "gauge" in port.uses:
-            found.append(
-                Judgement(
-                    "watch",
-                    "shared-fill",
-                    f"{port.name or 'One opening'} both fills and holds the sensor: fit a tee with a flapper, and "
-                    "count it as no vent.",
-                )
-            )
-    return found or [Judgement("good", "vented", "The vent has an opening of its own.")]
+            text = "{port} both fills and holds the sensor: fit a tee with a flapper, and count it as no vent."
+            found.append(watch("shared-fill", text, port=port.name or "One opening"))
+    return found or [good("vented", "The vent has an opening of its own.")]

@@ -12,9 +12,8 @@ from typing import ClassVar, Protocol
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
-
-Array = npt.NDArray[np.float64]
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 
 
 class Section(Protocol):

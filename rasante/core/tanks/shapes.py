@@ -12,7 +12,7 @@ from typing import ClassVar, Protocol
 
 import numpy.typing as npt
 
-from .sections import Array
+from ..quantities.arrays import Array
 
 
 @dataclass(frozen=True)

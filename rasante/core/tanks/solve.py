@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 from scipy.optimize import brentq
 
-from ..errors import InputError
-from ..units import show
+from ..quantities.errors import InputError
+from ..quantities.units import show
 from .build import LARGEST_MM, SMALLEST_MM, build_shape
 from .kinds import SHAPES
 from .measured import METHODS

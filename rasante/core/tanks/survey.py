@@ -13,10 +13,10 @@ from dataclasses import dataclass
 from math import isfinite
 from typing import Any
 
-from ..errors import InputError
-from ..judgement import Judgement
-from ..odd_units import read_odd, with_odd_unit
-from ..units import System, read_number, read_quantity, show, with_unit
+from ..quantities.errors import InputError
+from ..quantities.judgement import Judgement, watch
+from ..quantities.typed import read_number, read_quantity, with_unit
+from ..quantities.units import System, show
 from .check import FORMAT
 from .helpers import DIP_READ, Dip, read_dip
 from .kinds import SHAPES, Dimension
@@ -172,8 +172,8 @@ def _half_width(reader: Reader, path: str, key: str) -> float | None:
     if key == "slope_mm_per_m":
         return reader.other(
             path,
-            lambda text: read_odd(text, "slope", system, path),
-            lambda text: with_odd_unit(text, "slope", system),
+            lambda text: read_quantity(text, "slope", system, path),
+            lambda text: with_unit(text, "slope", system),
         )
     if key == "volume_pct":
         return reader.percent(path)
@@ -268,16 +268,16 @@ def _read_the_dip(reader: Reader, drawn: TankFile | None) -> Dip | None:
     return dip
 
 
-def judge_reference(tank: Tank, system: System) -> list[Judgement]:
+def judge_reference(tank: Tank) -> list[Judgement]:
     """Judge the reference height: it is above the inside top wherever a riser or a nozzle carries the instrument."""
     below = tank.inside_height - tank.reference_height_m
     if below <= 1e-9:
         return []
     text = (
-        f"The reference point is {show(below, 'length', system)} below the inside top: ullage runs below zero there. "
-        "Was the riser taken off twice?"
+        "The reference point is {value:length} below the inside top: ullage runs below zero there. Was the riser "
+        "taken off twice?"
     )
-    return [Judgement("watch", "reference-low", text)]
+    return [watch("reference-low", text, value=below, limit=0.0)]
 
 
 def entries_of(document: Mapping[str, Any]) -> dict[str, str]:

@@ -7,9 +7,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..errors import InputError
-from ..odd_units import read_odd, show_slope, show_temperature, with_odd_unit
-from ..units import System, read_number, read_quantity, with_unit
+from ..quantities.errors import InputError
+from ..quantities.odd_units import show_slope, show_temperature
+from ..quantities.typed import read_number, read_quantity, with_unit
+from ..quantities.units import System
 from .build import check_range
 from .helpers import HELPERS, work_out
 from .kinds import FAMILIES, Dimension, Kind, Rows
@@ -133,7 +134,7 @@ class Reader:
             self.put(path, "wrong", kept=typed, problem=error.problems[0].what)
             return None
         if dimension.quantity == "temperature":
-            kept = with_odd_unit(typed, "temperature", self.system)
+            kept = with_unit(typed, "temperature", self.system)
             self.put(path, "read", None, kept, says=show_temperature(value, self.system))
         elif dimension.quantity == "volume":
             self.put(path, "read", None, with_unit(typed, "volume", self.system))
@@ -143,7 +144,7 @@ class Reader:
 
     def _read(self, typed: str, path: str, quantity: str) -> float:
         if quantity == "temperature":
-            return round(read_odd(typed, "temperature", self.system, path), 6)
+            return round(read_quantity(typed, "temperature", self.system, path), 6)
         multiple = _MULTIPLE.match(typed)
         if multiple is not None and self.diameter_mm is not None and quantity == "length":
             return round(read_number(multiple["number"]) * self.diameter_mm, 9)
@@ -171,8 +172,8 @@ class Reader:
             return self.worked(path, way, Dimension(path, "", "", optional=True, signed=True))
         value = self.other(
             path,
-            lambda text: round(read_odd(text, "slope", self.system, path), 9),
-            lambda text: with_odd_unit(text, "slope", self.system),
+            lambda text: round(read_quantity(text, "slope", self.system, path), 9),
+            lambda text: with_unit(text, "slope", self.system),
         )
         if value is not None:
             self.put(path, "read", None, self.fields[path].kept, says=show_slope(value))

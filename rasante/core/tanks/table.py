@@ -7,8 +7,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..errors import InputError
-from .sections import Array
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .tank import Tank
 from .tank_file import TankFile
 from .uncertainty import volume_uncertainty

@@ -8,8 +8,8 @@ import numpy as np
 import numpy.typing as npt
 from scipy.optimize import brentq
 
-from ..errors import InputError
-from .sections import Array
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .shapes import Shape
 
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from importlib import resources
 from typing import Any
 
-from ..errors import InputError
+from ..quantities.errors import InputError
 from .check import KEYS, check_tank
 from .tank import Tank
 

@@ -15,11 +15,12 @@ import numpy as np
 import numpy.typing as npt
 from scipy.optimize import brentq
 
-from ..errors import InputError
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .lying import Lying
 from .meridian import segment
 from .polygon import Polygon
-from .sections import Array, Ellipse, RoundedBox, Section
+from .sections import Ellipse, RoundedBox, Section
 from .shapes import Shape
 from .upright import Courses, Sphere, VerticalCylinder
 

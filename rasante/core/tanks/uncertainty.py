@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import InputError
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .build import build_shape
 from .measured import BEST, BEST_WITHOUT_STRAP, METHODS, OTHER_HALF_WIDTHS
-from .sections import Array
 from .tank import Tank
 from .tank_file import TankFile
 from .tolerances import Tolerance, moved, tolerances

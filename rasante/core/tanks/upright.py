@@ -11,10 +11,10 @@ from typing import ClassVar
 import numpy as np
 import numpy.typing as npt
 
-from ..errors import InputError
+from ..quantities.arrays import Array
+from ..quantities.errors import InputError
 from .heads import FlatHead, Head
 from .meridian import beyond, radius_at
-from .sections import Array
 from .shapes import Outline
 
 #: Linear expansion of carbon steel [1/K], from memory.

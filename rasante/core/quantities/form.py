@@ -1,0 +1,179 @@
+"""Fields as people type them, read one by one: what each was understood as, what is kept, and what is wrong."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from .errors import InputError, Problem
+from .odd_units import ODD
+from .typed import read_number, read_quantity, with_unit
+from .units import UNITS, System, show_in
+
+State = Literal["empty", "read", "wrong"]
+
+
+@dataclass(frozen=True)
+class FormField:
+    """One field.
+
+    Parameters
+    ----------
+    path : str
+        Its name.
+    state : {"empty", "read", "wrong"}
+        Whether anything is typed, and whether it was accepted.
+    kept : str
+        What was typed, with its unit added if it had none.
+    says : str
+        What it was understood as, in both systems' units.
+    problem : str
+        What is wrong with it and what to do.
+    """
+
+    path: str
+    state: State
+    kept: str = ""
+    says: str = ""
+    problem: str = ""
+
+
+class Form:
+    """Reads text by path; problems stay at their fields, and reading goes on.
+
+    Parameters
+    ----------
+    entries : mapping of str to str
+        What was typed.
+    system : {"metric", "us"}
+        What a bare number means.
+    """
+
+    def __init__(self, entries: Mapping[str, str], system: System) -> None:
+        self.entries, self.system = entries, system
+        self.fields: dict[str, FormField] = {}
+
+    @property
+    def problems(self) -> list[Problem]:
+        """Everything that is wrong, at its field."""
+        return [Problem(field.path, field.problem) for field in self.fields.values() if field.state == "wrong"]
+
+    @property
+    def kept(self) -> dict[str, str]:
+        """What is worth keeping of what was typed, units named."""
+        return {path: field.kept for path, field in self.fields.items() if field.kept}
+
+    def require(self) -> None:
+        """Raise `InputError` with all that is wrong, if anything is."""
+        if self.problems:
+            raise InputError(*self.problems)
+
+    def text(self, path: str, longest: int = 200) -> str:
+        """Read plain text."""
+        typed = str(self.entries.get(path, "")).strip()
+        if len(typed) > longest:
+            self.fields[path] = FormField(path, "wrong", typed, problem=f"must be at most {longest} characters long")
+            return typed[:longest]
+        self.fields[path] = FormField(path, "read" if typed else "empty", typed)
+        return typed
+
+    def choice(self, path: str, options: Mapping[str, str], default: str = "") -> str:
+        """Read one of some options, by its key; `default` where nothing is chosen."""
+        chosen = str(self.entries.get(path, "")).strip()
+        if chosen and chosen not in options:
+            known = ", ".join(options)
+            self.fields[path] = FormField(path, "wrong", problem=f"“{chosen[:24]}” is not one of {known}")
+            return default
+        self.fields[path] = FormField(path, "read" if chosen else "empty", chosen, options.get(chosen, ""))
+        return chosen or default
+
+    def flag(self, path: str, default: bool = False) -> bool:
+        """Read a yes or no."""
+        return self.choice(path, {"yes": "yes", "no": "no"}, "yes" if default else "no") == "yes"
+
+    def blame(self, path: str, what: str) -> None:
+        """Lay a problem at a field."""
+        old = self.fields.get(path)
+        self.fields[path] = FormField(path, "wrong", old.kept if old else "", problem=what)
+
+    def _read(
+        self,
+        path: str,
+        read: Callable[[str], float],
+        keep: Callable[[str], str],
+        says: Callable[[float], str],
+        least: float | None,
+        most: float | None,
+    ) -> float | None:
+        typed = str(self.entries.get(path, ""))
+        if not typed.strip():
+            self.fields[path] = FormField(path, "empty")
+            return None
+        try:
+            value = read(typed)
+            if least is not None and value < least:
+                raise InputError.at(path, f"must be at least {says(least)}")
+            if most is not None and value > most:
+                raise InputError.at(path, f"must be at most {says(most)}")
+        except InputError as error:
+            self.fields[path] = FormField(path, "wrong", typed, problem=error.problems[0].what)
+            return None
+        self.fields[path] = FormField(path, "read", keep(typed), says(value))
+        return value
+
+    def quantity(
+        self, path: str, quantity: str, least: float | None = 0.0, most: float | None = None
+    ) -> float | None:
+        """Read a quantity held to bounds; None where nothing is typed or it is wrong.
+
+        Parameters
+        ----------
+        path : str
+            The field.
+        quantity : str
+            As `typed.read_quantity`, and so is the unit of what is returned.
+        least, most : float or None
+            Bounds, in that unit; None for none.
+        """
+        return self._read(
+            path,
+            lambda typed: read_quantity(typed, quantity, self.system, path),
+            lambda typed: with_unit(typed, quantity, self.system),
+            lambda value: understood(value, quantity),
+            least,
+            most,
+        )
+
+    def number(self, path: str, least: float | None = 0.0, most: float | None = None, unit: str = "") -> float | None:
+        """Read a number without a unit, or with `unit` behind it."""
+
+        def read(typed: str) -> float:
+            bare = typed.strip()
+            return read_number(bare[: -len(unit)] if unit and bare.casefold().endswith(unit.casefold()) else bare)
+
+        return self._read(path, read, str.strip, lambda value: f"{value:g} {unit}".strip(), least, most)
+
+    def count(self, path: str, column: str, most: int) -> int:
+        """Count the rows typed under ``path[i].column``."""
+        pattern = re.compile(re.escape(path) + r"\[(\d{1,4})\]\." + re.escape(column))
+        found = [int(match[1]) for match in map(pattern.fullmatch, self.entries) if match]
+        return min(max(found, default=-1) + 1, most)
+
+
+_PAIRS = {"length": ("mm", "in"), "volume": ("l", "usgal"), "pressure": ("bar", "psi")}
+
+
+def understood(value: float, quantity: str) -> str:
+    """Write what a quantity was understood as: in both systems' units where people use both."""
+    if quantity in ODD:
+        odd = ODD[quantity]
+        unit = odd.bare["metric"]
+        size = value / odd.units[unit.lower()](1.0) if quantity in ("time", "bridge") else value
+        return f"{size:.4g}{'' if unit == '°' else ' '}{unit}"
+    if quantity == "length" and abs(value) >= 20.0:
+        return " · ".join(show_in(value, UNITS[key]) for key in ("m", "ft"))
+    if quantity in _PAIRS:
+        return " · ".join(show_in(value, UNITS[key]) for key in _PAIRS[quantity])
+    return show_in(value, next(unit for unit in UNITS.values() if unit.quantity == quantity))

@@ -1,0 +1,69 @@
+"""Words: the one place where numbers in SI become text in somebody's units."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from string import Formatter
+from typing import Any
+
+from .judgement import Judgement, Number, Phrase
+from .units import SYSTEM_UNITS, UNITS, System, show, show_in
+
+#: Lengths from here on are written in metres or feet where a long one is asked for [m].
+_LONG_M = 20.0
+
+
+class _Writer(Formatter):
+    """Fills the places of a sentence; ``{x:length}`` is written in the units of one system."""
+
+    def __init__(self, system: System) -> None:
+        self.system = system
+
+    def format_field(self, value: Any, format_spec: str) -> str:
+        """Write one number: by its quantity where that is named, as Python formats it otherwise."""
+        if format_spec == "run":
+            return run_text(float(value), self.system)
+        if format_spec in SYSTEM_UNITS[self.system]:
+            return show(float(value), format_spec, self.system)
+        return str(super().format_field(value, format_spec))
+
+
+def run_text(metres: float, system: System) -> str:
+    """Write a cable run or another length that nobody measures to the millimetre: to a tenth of a metre or a foot."""
+    unit = UNITS["m" if system == "metric" else "ft"]
+    size = metres / unit.si
+    return f"{size:.0f} {unit.name}" if abs(size) >= _LONG_M else f"{size:.1f} {unit.name}"
+
+
+@dataclass(frozen=True)
+class Words:
+    """Writes SI values, and sentences with such values in them, in one system's units.
+
+    Parameters
+    ----------
+    system : {"metric", "us"}
+        Whose units.
+    """
+
+    system: System
+
+    def length(self, metres: float) -> str:
+        """Write a length."""
+        return show(metres, "length", self.system)
+
+    def volume(self, m3: float) -> str:
+        """Write a volume."""
+        return show(m3, "volume", self.system)
+
+    def in_unit(self, value: float, key: str) -> str:
+        """Write a value in a unit of its own."""
+        return show_in(value, UNITS[key])
+
+    def fill(self, sentence: str, numbers: Mapping[str, Number]) -> str:
+        """Fill the places of a sentence."""
+        return _Writer(self.system).vformat(sentence, (), dict(numbers))
+
+    def say(self, said: Judgement | Phrase) -> str:
+        """Write a judgement, or a phrase."""
+        return self.fill(said.sentence, said.numbers)
