@@ -12,11 +12,11 @@ from typing import NoReturn, TextIO
 
 import numpy as np
 
-from .core.errors import InputError
+from .core.quantities.errors import InputError
+from .core.quantities.typed import read_quantity
 from .core.tanks.breakpoints import best_knots
 from .core.tanks.table import Table, rows_of, table_at
 from .core.tanks.tank_file import LARGEST_FILE, TankFile, read_tank_file
-from .core.units import read_quantity
 
 #: Rows that are made at once.
 _PIECE = 5000
@@ -114,15 +114,15 @@ def table(arguments: argparse.Namespace) -> None:
 
 
 def _as_csv(made: Table) -> str:
-    from .core.units import UNITS
-    from .tanks.present import table_csv
+    from .core.quantities.units import UNITS
+    from .tanks.columns import table_csv
 
     return table_csv(made, UNITS["mm"], UNITS["l"])
 
 
 def _as_json(made: Table) -> str:
-    from .core.units import UNITS
-    from .tanks.present import table_columns
+    from .core.quantities.units import UNITS
+    from .tanks.columns import table_columns
 
     columns = table_columns(made, UNITS["mm"], UNITS["l"])
     lists = {name: [None] * len(made) if c is None else c.tolist() for name, c in columns.items()}

@@ -16,8 +16,9 @@ from rest_framework import exceptions, pagination, renderers, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from .core.errors import InputError, Problem
-from .core.units import SYSTEMS, System
+from .conflict import Conflict
+from .core.quantities.errors import InputError, Problem
+from .core.quantities.units import SYSTEMS, System
 
 
 class JSONRenderer(renderers.BaseRenderer):
@@ -41,13 +42,6 @@ class Pages(pagination.PageNumberPagination):
     max_page_size = 200
 
 
-class Conflict(exceptions.APIException):
-    """Someone else has changed the same thing meanwhile."""
-
-    status_code = 409
-    default_code = "conflict"
-
-
 def _flatten(detail: Any, where: str = "") -> list[Problem]:
     if isinstance(detail, dict):
         found = []
@@ -65,6 +59,8 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
     status, problems = 400, []
     if isinstance(error, InputError):
         problems = list(error.problems)
+    elif isinstance(error, Conflict):
+        status, problems = 409, [Problem("", str(error))]
     elif isinstance(error, ProtectedError):
         status, problems = (
             409,

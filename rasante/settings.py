@@ -6,9 +6,21 @@ import os
 import secrets
 from pathlib import Path
 
+from platformdirs import user_data_dir
+
 PACKAGE = Path(__file__).resolve().parent
-#: Where the database and the secret key live.
-DATA = Path(os.environ.get("RASANTE_DATA", PACKAGE.parent / "var")).resolve()
+
+
+def _data_folder() -> Path:
+    """Return where the database and the secret key live: beside the sources, or in the user's own data folder."""
+    named = os.environ.get("RASANTE_DATA")
+    if named:
+        return Path(named).resolve()
+    checkout = (PACKAGE.parent / "pyproject.toml").exists()
+    return PACKAGE.parent / "var" if checkout else Path(user_data_dir("rasante", appauthor=False))
+
+
+DATA = _data_folder()
 DATA.mkdir(parents=True, exist_ok=True)
 
 
@@ -36,8 +48,13 @@ INSTALLED_APPS = [
     "axes",
     "rasante.accounts",
     "rasante.tanks",
+    "rasante.planned",
     "rasante.gauges",
+    "rasante.wiring",
     "rasante.scaling",
+    "rasante.devices",
+    "rasante.proving",
+    "rasante.board",
     "rasante.demo",
 ]
 
@@ -132,8 +149,8 @@ SPECTACULAR_SETTINGS = {
         "StandingEnum": ["same", "newer", "own"],
         "FitEnum": ["fits", "fits_if", "no"],
         "FieldStateEnum": ["empty", "read", "wrong"],
-        "HopEnum": ["sensed", "signal", "counts", "scaled", "register", "read", "shown"],
-        "ChainStationEnum": ["level", "sensed", "signal", "counts", "scaled", "register", "read", "shown"],
+        "HopEnum": ["sensed", "sent", "arriving", "counts", "number", "words", "read", "shown"],
+        "ChainStationEnum": ["level", "sensed", "sent", "arriving", "counts", "number", "words", "read", "shown"],
         "MarkEnum": ["overfill", "high", "safe", "reorder", "low", "empty", "pump_start", "pump_stop"],
         "WetEndEnum": ["full", "empty"],
         "FoundEnum": ["same", "differs", "missing", "extra"],

@@ -14,7 +14,9 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from .core.cautions import standing_caution
+from .core.products.cautions import cautions_for, standing_caution
+from .core.quantities.judgement import Judgement
+from .core.quantities.words import Words
 from .core.tanks.shapes import Outline
 
 TEXT, BOLD, MONO = (
@@ -242,6 +244,38 @@ class Sheet:
                 c.drawString(right + 9 * mm, y + offset, label)
         c.setDash()
         self.y -= height
+
+    def minded(self, found: Sequence[Judgement], w: Words) -> None:
+        """Print what is to be minded, the heaviest first; nothing where all is good."""
+        minded = [judgement for judgement in found if judgement.weight != "good"]
+        if not minded:
+            return
+        self.heading("To be minded")
+        for judgement in minded:
+            colour = LIMIT if judgement.weight == "stop" else INK
+            self.paragraph(f"{judgement.weight.upper()}: {w.say(judgement)}", 8.5, colour)
+
+    def cautions(self, product: str, stations: tuple[str, ...]) -> None:
+        """Print the cautions of some stations for a product."""
+        self.heading("Cautions")
+        for caution in cautions_for(product):
+            if caution.station in stations:
+                self.paragraph(caution.text, 8)
+
+    def to_sign(self, *labels: str) -> None:
+        """Leave lines to sign on."""
+        self.need(20 * mm)
+        self.y -= 12 * mm
+        width = INNER / len(labels)
+        for index, label in enumerate(labels):
+            x = MARGIN + index * width
+            self.canvas.setStrokeColor(INK)
+            self.canvas.setLineWidth(0.6)
+            self.canvas.line(x, self.y, x + width - 8 * mm, self.y)
+            self.canvas.setFont(TEXT, 8)
+            self.canvas.setFillColor(INK)
+            self.canvas.drawString(x, self.y - 4 * mm, label)
+        self.y -= 8 * mm
 
     def finish(self) -> bytes:
         """Return the PDF."""

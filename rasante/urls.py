@@ -16,7 +16,11 @@ urlpatterns = [
     path("api/", include("rasante.accounts.urls")),
     path("api/", include("rasante.tanks.urls")),
     path("api/", include("rasante.gauges.urls")),
+    path("api/", include("rasante.wiring.urls")),
     path("api/", include("rasante.scaling.urls")),
+    path("api/", include("rasante.devices.urls")),
+    path("api/", include("rasante.proving.urls")),
+    path("api/", include("rasante.board.urls")),
     re_path(r"^api/(?P<path>.*)$", _nothing_here),
     re_path(r"^(?P<path>.*)$", shell),
 ]

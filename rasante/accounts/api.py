@@ -12,7 +12,7 @@ from rest_framework.permissions import AllowAny
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.errors import InputError
+from ..core.quantities.errors import InputError
 from .models import name_of, role_of
 
 

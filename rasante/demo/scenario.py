@@ -11,20 +11,21 @@ from django.db import transaction
 
 from ..accounts.models import name_of
 from ..accounts.services import make_person
-from ..core.scaling.proof_entries import blank_proof
 from ..core.tanks.chart import guess_mapping
+from ..devices.rescales import begin_rescale, tick
+from ..devices.services import keep_found, write_sheet
 from ..gauges import services as gauges
-from ..scaling import services as scaling
-from ..scaling.chains import keep_chain, keep_readings, keep_wet_ends
-from ..scaling.device_sheets import keep_found, write_sheet
+from ..gauges.wet_ends import keep_wet_ends
+from ..proving import services as proving
+from ..scaling.chains import keep_chain, keep_readings
 from ..scaling.marking import keep_marks, save_set
-from ..scaling.rescales import begin_rescale, tick
 from ..scaling.slopes import keep_slopes
 from ..tanks.charts import grid_of, keep_chart
 from ..tanks.issued import issue_table
 from ..tanks.models import Site, Tank
 from ..tanks.profiles import applied, save_profile
 from ..tanks.services import TableOrder, read_step, resurvey_tank, survey_tank
+from ..wiring.services import keep_wiring
 
 
 def read_scenario() -> dict[str, Any]:
@@ -81,12 +82,10 @@ def _make(item: dict[str, Any], site: Site, person: User) -> None:
     if "gauge" in item:
         gauges.keep_gauge(tank, item["gauge"], "metric", person, 0)
     if "wiring" in item:
-        gauges.keep_wiring(tank, item["wiring"], "metric", person, 0)
-    if "scale" in item:
-        scaling.scale_tank(tank, item["scale"], "metric", item["serial"], person, 0)
+        keep_wiring(tank, item["wiring"], "metric", person, 0)
+    _follow_chain(tank, item, person)
     if "slopes" in item:
         keep_slopes(tank, item["slopes"], "metric", person, 0)
-    _follow_chain(tank, item, person)
     if "proof" in item:
         _prove(tank, item["proof"], person)
 
@@ -122,9 +121,8 @@ def _issue(tank: Tank, issue: dict[str, str], person: User) -> None:
 
 def _prove(tank: Tank, readings: dict[str, Any], person: User) -> None:
     """Take a proof by injected current, as found and perhaps as left, and sign it if the scenario says so."""
-    proof = scaling.begin_proof(tank, "metric", person)
-    entries = blank_proof()
-    entries["tolerance"] = readings["tolerance"]
+    proof = proving.begin_proof(tank, "metric", person)
+    entries = proof.entries | {"read_as": "innage", "tolerance": readings["tolerance"]}
     for column, name in (("read", "found_up"), ("down", "found_down"), ("left", "left_up")):
         for point, text in zip(entries["points"], readings.get(column, [""] * 5), strict=True):
             point[name] = text
@@ -133,6 +131,6 @@ def _prove(tank: Tank, readings: dict[str, Any], person: User) -> None:
         entries["dip"] |= {"measured": measured, "indicated": indicated}
     signed = readings["signed"]
     entries |= {"control_in_manual": True, "control_restored": signed}
-    proof = scaling.keep_draft(proof, entries, proof.kept)
+    proof = proving.keep_draft(proof, entries, proof.kept)
     if signed:
-        scaling.sign_proof(proof, name_of(person), proof.kept, person)
+        proving.sign_proof(proof, name_of(person), proof.kept, person)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -12,23 +10,26 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.form import Form
-from ..core.gauges.circuit_kinds import INPUT_MODES, LINKS, OUTPUTS, SHIELDS
 from ..core.gauges.lengths import SCHOOLS
-from ..core.gauges.meter import SETTINGS
-from ..core.gauges.model import OUTPUTS as MODEL_OUTPUTS
-from ..core.gauges.model import file_schema, fluids, technologies
+from ..core.gauges.model import file_schema, technologies
 from ..core.gauges.placement import OBSTACLES
 from ..core.gauges.rods import CONTACTS, RODS
 from ..core.gauges.situation import AMOUNTS, WALLS, ZONE_NAMES
 from ..core.gauges.suit import VERDICTS
 from ..core.gauges.tilt import read_tilt, tilt_map
+from ..core.gauges.wet_ends import ENDS as WET_ENDS
+from ..core.products.registry import materials
+from ..core.quantities.form import Form
+from ..core.quantities.signals import OUTPUTS
 from ..http import attachment, checked, system_of
+from ..planned.api import PlannedView, kept_plan, planned_schema, tank_at
+from ..planned.present import fields
+from ..planned.serializers import PlannedSerializer
 from ..tanks.models import Tank
-from . import present, services, sheets
+from ..tanks.present import judgements
+from . import present, services, sheets, wet_ends
 from . import serializers as forms
 from .models import GaugeModel, GaugePlan
-from .planned import PlannedView, kept_plan, planned_schema, tank_at
 
 
 class GaugeWordsView(APIView):
@@ -39,7 +40,13 @@ class GaugeWordsView(APIView):
         """Give them all; they do not change while the server runs."""
         return Response(
             {
-                "technologies": [asdict(technology) for technology in technologies().values()],
+                "technologies": [
+                    {
+                        name: getattr(technology, name)
+                        for name in ("key", "name", "mount", "senses", "works", "caution")
+                    }
+                    for technology in technologies().values()
+                ],
                 "verdicts": VERDICTS,
                 "zones": ZONE_NAMES,
                 "amounts": AMOUNTS,
@@ -48,13 +55,8 @@ class GaugeWordsView(APIView):
                 "schools": {school.key: school.label for school in SCHOOLS.values()},
                 "rods": RODS,
                 "contacts": CONTACTS,
-                "links": LINKS,
-                "input_modes": INPUT_MODES,
-                "voltages": list(OUTPUTS),
-                "shields": SHIELDS,
-                "settings": SETTINGS,
-                "outputs": list(MODEL_OUTPUTS),
-                "materials": {key: material["name"] for key, material in fluids()["materials"].items()},
+                "outputs": list(OUTPUTS),
+                "materials": {key: material["name"] for key, material in materials().items()},
             }
         )
 
@@ -125,23 +127,21 @@ class GaugeView(PlannedView):
         """Write what is kept, and how it stands in the section."""
         return {**kept_plan(planned, tank), "drawn": planned.document.get("drawn") if planned else None}
 
-    @extend_schema(
-        request=forms.PlannedSerializer, responses=forms.GaugeReadingSerializer, operation_id="tank_gauge_check"
-    )
+    @extend_schema(request=PlannedSerializer, responses=forms.GaugeReadingSerializer, operation_id="tank_gauge_check")
     def post(self, request, pk: int):
         """Judge its fields as far as they have been typed; nothing is kept."""
-        form = checked(forms.PlannedSerializer, request)
+        form = checked(PlannedSerializer, request)
         return Response(present.gauge_plan(services.read_gauge(tank_at(pk), form["entries"], form["system"])))
 
 
 class TiltView(APIView):
     """The tilt map of one tank."""
 
-    @extend_schema(request=forms.PlannedSerializer, responses=forms.TiltSerializer, operation_id="tank_gauge_tilt")
+    @extend_schema(request=PlannedSerializer, responses=forms.TiltSerializer, operation_id="tank_gauge_tilt")
     def post(self, request, pk: int):
         """Map the error over its plan."""
         tank = tank_at(pk)
-        sent = checked(forms.PlannedSerializer, request)
+        sent = checked(PlannedSerializer, request)
         form = Form(sent["entries"], sent["system"])
         pitch, roll, fills = read_tilt(form)
         return Response(present.tilt(tilt_map(tank.file.tank, pitch, roll, fills), pitch, roll, fills, form))
@@ -156,3 +156,34 @@ class CutSheetView(APIView):
         tank = tank_at(pk)
         content = sheets.cut_sheet(tank, system_of(request))
         return attachment(content, "application/pdf", f"{tank.name} cut sheet.pdf")
+
+
+@planned_schema("tank_wet_ends")
+class WetEndsView(PlannedView):
+    """The wet ends of one tank's probe."""
+
+    planned_of, keep_planned = wet_ends.wet_ends_of, wet_ends.keep_wet_ends
+
+    @extend_schema(request=PlannedSerializer, responses=forms.WetEndsSerializer, operation_id="tank_wet_ends_check")
+    def post(self, request, pk: int):
+        """Read them as far as they have been typed; nothing is kept."""
+        form = checked(PlannedSerializer, request)
+        found = wet_ends.read_tank_wet_ends(tank_at(pk), form["entries"], form["system"])
+        return Response(
+            {
+                "fields_read": fields(found.form),
+                "ends": [
+                    {
+                        "end": end,
+                        "label": label,
+                        "spread": found.ends[end].spread,
+                        "still": found.ends[end].still,
+                        "counts": found.ends[end].counts,
+                    }
+                    for end, label in WET_ENDS.items()
+                ],
+                "limit": found.limit,
+                "ready": found.ready,
+                "judgements": judgements(found.judgements, form["system"]),
+            }
+        )

@@ -1,4 +1,4 @@
-"""Gauge models that people added, the gauge planned for a tank, and its wiring."""
+"""Gauge models that people added, the gauge planned for a tank, and the wet ends of a probe."""
 
 from __future__ import annotations
 
@@ -6,9 +6,8 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from ..core.gauges.circuit import check_circuit
 from ..core.gauges.model import check_model
-from ..tanks.models import Tank
+from ..planned.models import Planned
 
 
 class GaugeModel(models.Model):
@@ -33,25 +32,6 @@ class GaugeModel(models.Model):
         super().save(*args, **kwargs)
 
 
-class Planned(models.Model):
-    """What is planned for one tank: the fields as typed, and what they were understood as."""
-
-    tank = models.OneToOneField(Tank, on_delete=models.CASCADE, related_name="%(class)s")
-    entries = models.JSONField(default=dict)
-    document = models.JSONField(default=dict)
-    #: How it stood when it was kept, in a line; and whether that asks for a person.
-    summary = models.CharField(max_length=300, blank=True)
-    pressing = models.BooleanField(default=False)
-    #: The tank's revision that it was planned for.
-    tank_revision = models.PositiveIntegerField(default=1)
-    revision = models.PositiveIntegerField(default=1)
-    changed_at = models.DateTimeField(auto_now=True)
-    changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
-
-    class Meta:
-        abstract = True
-
-
 class GaugePlan(Planned):
     """The gauge planned for a tank: the model as it was when it was chosen, the verdict, and what is to be cut."""
 
@@ -67,15 +47,10 @@ class GaugePlan(Planned):
         super().save(*args, **kwargs)
 
 
-class Wiring(Planned):
-    """The circuit planned for a tank's gauge."""
+class WetEnds(Planned):
+    """The wet ends of a tank's capacitance probe, with fuel and temperature."""
 
     history = HistoricalRecords()
 
     def __str__(self) -> str:
-        return f"wiring of {self.tank}"
-
-    def save(self, *args, **kwargs) -> None:
-        """Keep the wiring, if its circuit is one."""
-        check_circuit(self.document)
-        super().save(*args, **kwargs)
+        return f"wet ends of {self.tank}"

@@ -1,4 +1,4 @@
-"""How gauges and wirings are written for the API and for sheets: millimetres, litres, volts from SI."""
+"""How gauges are written for the API: millimetres and litres from SI."""
 
 from __future__ import annotations
 
@@ -7,40 +7,29 @@ from typing import Any
 
 import numpy as np
 
-from ..core.errors import InputError
-from ..core.form import Form
-from ..core.gauges.circuit import PART_KINDS, Circuit
-from ..core.gauges.circuit_drawing import draw_circuit, terminal_list
-from ..core.gauges.circuit_kinds import NOWHERE, WiringForm
 from ..core.gauges.lengths import CableCut, ProbeCut
-from ..core.gauges.loop_budget import LoopBudget, loop_budget
 from ..core.gauges.placement import Obstacle
 from ..core.gauges.plan import GaugePlan
 from ..core.gauges.rods import COUPLING_M, RodSet, State
 from ..core.gauges.situation import Situation
 from ..core.gauges.suit import VERDICTS, Verdict
 from ..core.gauges.tilt import TiltMap
-from ..core.gauges.voltage_link import VoltageLink, voltage_link
-from ..core.judgement import Judgement
+from ..core.quantities.errors import InputError
+from ..core.quantities.form import Form
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
 from ..core.tanks.inside import plan_of
 from ..core.tanks.tank import Tank
+from ..planned.present import fields
+from ..tanks.present import judgements
+from .drawn import drawn_gauge
 
 
 def _mm(metres: float | None) -> float | None:
     return None if metres is None else round(metres * 1000, 6)
 
 
-def judgements(found: Any) -> list[dict[str, str]]:
-    """Write judgements."""
-    return [asdict(judgement) for judgement in found]
-
-
-def fields(form: Form) -> list[dict[str, str]]:
-    """Write what was made of each field that has anything to say."""
-    return [asdict(field) for field in form.fields.values() if field.state != "empty"]
-
-
-def verdict(key: str, found: Verdict, capacity_m3: float) -> dict[str, Any]:
+def verdict(key: str, found: Verdict, capacity_m3: float, system: System) -> dict[str, Any]:
     """Write a model's verdict."""
     expected = found.expected
     return {
@@ -49,7 +38,7 @@ def verdict(key: str, found: Verdict, capacity_m3: float) -> dict[str, Any]:
         "technology": found.model.technology,
         "verdict": found.verdict,
         "words": VERDICTS[found.verdict],
-        "reasons": judgements(found.reasons),
+        "reasons": judgements(found.reasons, system),
         "outputs": list(found.model.outputs),
         "install_min": found.model.install_min,
         "u95_l": expected.u95_m3 * 1000 if expected else None,
@@ -103,7 +92,7 @@ def obstacle(thing: Obstacle) -> dict[str, Any]:
     }
 
 
-def probe(found: ProbeCut | None) -> dict[str, Any] | None:
+def probe(found: ProbeCut | None, system: System) -> dict[str, Any] | None:
     """Write a probe's cut."""
     if found is None:
         return None
@@ -115,26 +104,26 @@ def probe(found: ProbeCut | None) -> dict[str, Any] | None:
         "pieces_mm": [_mm(piece) for piece in found.pieces_m],
         "schools": [{"key": one.key, "label": one.label, "cut_mm": _mm(cut)} for one, cut in found.by_school],
         "wet_l": None if found.wet_m3 is None else found.wet_m3 * 1000,
-        "steps": list(found.steps),
-        "judgements": judgements(found.judgements),
+        "steps": [Words(system).say(step) for step in found.steps],
+        "judgements": judgements(found.judgements, system),
     }
 
 
-def cable(found: CableCut | None) -> dict[str, Any] | None:
+def cable(found: CableCut | None, system: System) -> dict[str, Any] | None:
     """Write a cable's cut."""
     if found is None:
         return None
     lengths = {
         f"{key.removesuffix('_m')}_mm": _mm(value) for key, value in asdict(found).items() if key.endswith("_m")
     }
-    return {**lengths, "judgements": judgements(found.judgements)}
+    return {**lengths, "judgements": judgements(found.judgements, system)}
 
 
 def _state(state: State) -> dict[str, bool]:
     return {"fill": state.fill, "cutout": state.cutout, "pump": state.pump, "booster": state.booster}
 
 
-def rods(found: RodSet | None) -> dict[str, Any] | None:
+def rods(found: RodSet | None, system: System) -> dict[str, Any] | None:
     """Write rods and their relays."""
     if found is None:
         return None
@@ -166,52 +155,29 @@ def rods(found: RodSet | None) -> dict[str, Any] | None:
             }
             for band in found.bands
         ],
-        "judgements": judgements(found.judgements),
-    }
-
-
-def drawn_gauge(plan: GaugePlan) -> dict[str, Any] | None:
-    """Write how a gauge stands in the long section; None before one is chosen."""
-    if plan.model is None:
-        return None
-    there, foot = plan.there, None
-    if plan.probe is not None:
-        foot = there.floor_m + plan.probe.gap_m
-    elif plan.cable is not None:
-        foot = there.floor_m + plan.cable.off_floor_m
-    elif plan.rods is not None:
-        foot = min(rod.tip_m for rod in plan.rods.rods)
-    elif plan.model.kind.mount == "inside":
-        foot = there.floor_m
-    return {
-        "mount": plan.model.kind.mount,
-        "x_mm": _mm(there.x_m),
-        "face_mm": _mm(there.face_m),
-        "floor_mm": _mm(there.floor_m),
-        "foot_mm": _mm(foot),
-        "blanking_mm": _mm(plan.model.blanking_m),
+        "judgements": judgements(found.judgements, system),
     }
 
 
 def gauge_plan(plan: GaugePlan) -> dict[str, Any]:
     """Write a gauge's plan."""
-    tank = plan.there.tank
+    tank, system = plan.there.tank, plan.form.system
     chosen = next((one for key, one in plan.verdicts if key == plan.key), None)
     return {
         "fields_read": fields(plan.form),
         "situation": situation(plan.there),
-        "verdicts": [verdict(key, found, tank.capacity) for key, found in plan.verdicts],
-        "chosen": verdict(plan.key, chosen, tank.capacity) if chosen else None,
+        "verdicts": [verdict(key, found, tank.capacity, system) for key, found in plan.verdicts],
+        "chosen": verdict(plan.key, chosen, tank.capacity, system) if chosen else None,
         "output": plan.output,
         "drawn": drawn_gauge(plan),
         "beam_deg": float(np.degrees(chosen.model.beam_rad)) if chosen else 0.0,
         "plan": plan_view(tank),
         "obstacles": [obstacle(thing) for thing in plan.placement.obstacles],
         "pad_tilt_deg": plan.placement.pad_tilt_deg,
-        "placement": judgements(plan.at_the_spot),
-        "probe": probe(plan.probe),
-        "cable": cable(plan.cable),
-        "rods": rods(plan.rods),
+        "placement": judgements(plan.at_the_spot, system),
+        "probe": probe(plan.probe, system),
+        "cable": cable(plan.cable, system),
+        "rods": rods(plan.rods, system),
     }
 
 
@@ -233,84 +199,4 @@ def tilt(found: TiltMap, pitch_deg: float, roll_deg: float, fills: tuple[float, 
         "across_l": found.across_m3 * 1000,
         "along_off_mm": _mm(found.along_off_m),
         "across_off_mm": _mm(found.across_off_m),
-    }
-
-
-def _budget(found: LoopBudget | None) -> dict[str, Any] | None:
-    if found is None:
-        return None
-    return {
-        "at": [
-            {
-                "current_ma": at.current_a * 1000,
-                "flows_ma": at.flows_a * 1000,
-                "volts": at.volts,
-                "margin_v": at.margin_v,
-            }
-            for at in found.at
-        ],
-        "lift_off_v": found.lift_off_v,
-        "shares": [{"name": name, "volts": volts} for name, volts in found.shares],
-        "cables": [{"name": cable.name, "longest_m": cable.longest_m} for cable in found.cables],
-        "smallest": found.smallest.name if found.smallest else None,
-        "run_m": found.run_m,
-        "burden_margin_v": found.burden_margin_v,
-        "most_v": found.most_v,
-        "judgements": judgements(found.judgements),
-    }
-
-
-def _voltage(found: VoltageLink | None, tank: Tank) -> dict[str, Any] | None:
-    if found is None:
-        return None
-    at = []
-    for one in found.at:
-        level = one.share * tank.inside_height
-        off = one.error_share * tank.inside_height
-        shown = float(tank.volume(level + off)) - float(tank.volume(level))
-        at.append({**asdict(one), "error_mm": off * 1000, "error_l": shown * 1000})
-    return {
-        "at": at,
-        "sensor_v": found.sensor_v,
-        "lift_off_v": found.lift_off_v,
-        "judgements": judgements(found.judgements),
-    }
-
-
-def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> dict[str, Any]:
-    """Write a wiring drawing."""
-    found = draw_circuit(circuit, planned)
-    return {
-        "width": found.width,
-        "height": found.height,
-        "boxes": [asdict(box) for box in found.boxes],
-        "spots": [{**asdict(spot), "name": circuit.name(spot.point)} for spot in found.spots],
-        "lines": [
-            {**asdict(line), "points": [list(p) for p in line.points], "number_at": list(line.number_at)}
-            for line in found.lines
-        ],
-    }
-
-
-def wiring(found: WiringForm, tank: Tank, rules: list[Judgement], start: dict[str, str]) -> dict[str, Any]:
-    """Write a wiring: its drawing, its list, what the rules and the budget say."""
-    circuit = found.circuit
-    planned = {wire.id: (wire.a, wire.b) for wire in found.planned}
-    return {
-        "fields_read": fields(found.form),
-        "start": start,
-        "kind": circuit.kind,
-        "drawing": drawing(circuit, planned),
-        "wires": terminal_list(circuit),
-        "planned": [{"id": wire.id, "a": wire.a, "b": wire.b} for wire in found.planned],
-        "terminals": {point: circuit.name(point) for point in circuit.points} | {NOWHERE: "not connected"},
-        "parts": [
-            {"id": p.id, "kind": p.kind, "name": p.name, "label": PART_KINDS[p.kind].label} for p in circuit.parts
-        ],
-        "signals": list(circuit.sensor.terminals),
-        "cores": sum(len(part.cores) for part in circuit.of_kind("cable")[:1]),
-        "rules": judgements(rules),
-        "budget": _budget(loop_budget(circuit, found.hottest_c, found.form.system == "us")),
-        "voltage": _voltage(voltage_link(circuit, found.hottest_c), tank),
-        "hottest_c": found.hottest_c,
     }

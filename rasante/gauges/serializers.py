@@ -6,47 +6,14 @@ from rest_framework import serializers
 
 from ..accounts.models import name_of
 from ..core.gauges.model import check_model
-from ..core.units import SYSTEMS
+from ..planned.serializers import FormFieldSerializer, KeptPlanSerializer
 from ..tanks.serializers import JudgementSerializer
 from .models import GaugeModel
-
-_MOST_FIELDS = 400
 
 
 def numbers(**options) -> serializers.ListField:
     """A list of numbers."""
     return serializers.ListField(child=serializers.FloatField(), **options)
-
-
-class PlannedSerializer(serializers.Serializer):
-    """Fields as far as they have been typed."""
-
-    entries = serializers.DictField(
-        child=serializers.CharField(allow_blank=True, trim_whitespace=False, max_length=1000)
-    )
-    system = serializers.ChoiceField(SYSTEMS, default="metric")
-
-    def validate_entries(self, entries):
-        """Refuse more fields than any plan has."""
-        if len(entries) > _MOST_FIELDS or any(len(path) > 80 for path in entries):
-            raise serializers.ValidationError("has more fields than any plan, or longer names")
-        return entries
-
-
-class KeepPlannedSerializer(PlannedSerializer):
-    """Fields that are to be kept."""
-
-    revision = serializers.IntegerField(help_text="The revision that the change began from; 0 for the first")
-
-
-class FormFieldSerializer(serializers.Serializer):
-    """What was made of one field."""
-
-    path = serializers.CharField()
-    state = serializers.ChoiceField(["empty", "read", "wrong"])
-    kept = serializers.CharField()
-    says = serializers.CharField()
-    problem = serializers.CharField()
 
 
 class UncertainPartSerializer(serializers.Serializer):
@@ -220,16 +187,6 @@ class GaugeReadingSerializer(serializers.Serializer):
     rods = RodSetSerializer(allow_null=True)
 
 
-class KeptPlanSerializer(serializers.Serializer):
-    """What is kept of a gauge or of a wiring."""
-
-    entries = serializers.DictField(child=serializers.CharField())
-    revision = serializers.IntegerField(help_text="0 before anything is kept")
-    changed_at = serializers.DateTimeField(allow_null=True)
-    changed_by = serializers.CharField()
-    stale = serializers.BooleanField(help_text="Whether the tank was surveyed again since")
-
-
 class KeptGaugeSerializer(KeptPlanSerializer):
     """What is kept of a gauge, with how it is drawn; null before one is chosen."""
 
@@ -278,11 +235,6 @@ class GaugeWordsSerializer(serializers.Serializer):
     schools = serializers.DictField(child=serializers.CharField())
     rods = serializers.DictField(child=serializers.CharField())
     contacts = serializers.DictField(child=serializers.CharField())
-    links = serializers.DictField(child=serializers.CharField())
-    input_modes = serializers.DictField(child=serializers.CharField())
-    voltages = serializers.ListField(child=serializers.CharField())
-    shields = serializers.DictField(child=serializers.CharField())
-    settings = serializers.DictField(child=serializers.CharField())
     outputs = serializers.ListField(child=serializers.CharField())
     materials = serializers.DictField(child=serializers.CharField())
 
@@ -341,3 +293,23 @@ class ImportedModelsSerializer(serializers.Serializer):
 
     added = serializers.IntegerField()
     changed = serializers.IntegerField()
+
+
+class WetEndSerializer(serializers.Serializer):
+    """One wet end."""
+
+    end = serializers.ChoiceField(["full", "empty"])
+    label = serializers.CharField()
+    spread = serializers.FloatField(allow_null=True)
+    still = serializers.BooleanField()
+    counts = serializers.FloatField(allow_null=True)
+
+
+class WetEndsSerializer(serializers.Serializer):
+    """The wet ends of a probe."""
+
+    fields_read = FormFieldSerializer(many=True)
+    ends = WetEndSerializer(many=True)
+    limit = serializers.FloatField()
+    ready = serializers.BooleanField()
+    judgements = JudgementSerializer(many=True)

@@ -1,32 +1,27 @@
-"""What can be done with gauge models, the gauge of a tank, and its wiring."""
+"""What can be done with gauge models and the gauge of a tank."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, TypeVar
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
-from ..core.cautions import product_facts
-from ..core.errors import InputError
-from ..core.gauges.circuit import circuit_document
-from ..core.gauges.circuit_kinds import LINKS, WiringForm, read_wiring
-from ..core.gauges.circuit_rules import judge_circuit
-from ..core.gauges.loop_budget import loop_budget
+from ..conflict import Conflict
 from ..core.gauges.model import GaugeModel as CoreModel
 from ..core.gauges.model import check_model, generic_models, read_models, write_models
 from ..core.gauges.plan import GaugePlan as CorePlan
-from ..core.gauges.plan import all_judgements, link_of, read_gauge_plan, wiring_defaults
-from ..core.judgement import Judgement
-from ..core.units import System
-from ..http import Conflict
+from ..core.gauges.plan import all_judgements, read_gauge_plan
+from ..core.quantities.errors import InputError
+from ..core.quantities.judgement import stops
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
+from ..planned.services import keep_planned, kept_entries, renew
 from ..tanks.models import Tank
-from .models import GaugeModel, GaugePlan, Planned, Wiring
-from .present import drawn_gauge
-
-Kept = TypeVar("Kept", bound=Planned)
+from .drawn import drawn_gauge
+from .models import GaugeModel, GaugePlan
 
 
 def library() -> dict[str, dict[str, Any]]:
@@ -123,11 +118,6 @@ def gauge_of(tank: Tank) -> GaugePlan | None:
     return GaugePlan.objects.select_related("changed_by").filter(tank=tank).first()
 
 
-def wiring_of(tank: Tank) -> Wiring | None:
-    """Return the wiring planned for a tank, or None before there is one."""
-    return Wiring.objects.select_related("changed_by").filter(tank=tank).first()
-
-
 def _models_for(tank: Tank) -> dict[str, dict[str, Any]]:
     """The library, and the model that the tank's gauge was planned with where that has been deleted since."""
     found = library()
@@ -141,37 +131,6 @@ def read_gauge(tank: Tank, entries: Mapping[str, str], system: System) -> CorePl
     """Read a gauge's plan as far as it has been typed."""
     double = tank.entries.get("how.shape.diameter_mm") == "double_wall"
     return read_gauge_plan(entries, tank.file, tank.ports, _checked(_models_for(tank)), system, double)
-
-
-def kept_entries(entries: Mapping[str, str], kept: Mapping[str, str]) -> dict[str, str]:
-    """What is kept of the fields: as understood where they were read, as typed where they wait for another choice."""
-    return {path: text for path, text in entries.items() if text.strip()} | dict(kept)
-
-
-def renew(kind: type[Kept], tank: Tank, revision: int) -> Kept:
-    """Return what is kept of a kind for a tank, or a new one, unless someone else has kept another meanwhile."""
-    old = kind.objects.filter(tank=tank).first()
-    if (old.revision if old else 0) != revision:
-        raise Conflict("someone else has kept this meanwhile: look at the newer one before you keep yours")
-    return old or kind(tank=tank, revision=0)
-
-
-def keep_planned(
-    planned: Kept,
-    tank: Tank,
-    entries: dict[str, str],
-    document: dict[str, Any],
-    standing: tuple[str, bool],
-    person: User,
-) -> Kept:
-    """Keep what was planned: a new revision where it differs."""
-    changed = planned.entries != entries or planned.document != document or planned.tank_revision != tank.revision
-    planned.entries, planned.document, planned.tank_revision = entries, document, tank.revision
-    planned.revision += 1 if changed or not planned.revision else 0
-    planned.summary, planned.pressing = standing[0][:300], standing[1]
-    planned.changed_by = person
-    planned.save()
-    return planned
 
 
 @transaction.atomic
@@ -196,12 +155,12 @@ def keep_gauge(tank: Tank, entries: Mapping[str, str], system: System, person: U
     """
     plan = read_gauge(tank, entries, system)
     plan.form.require()
-    document: dict[str, Any] = {}
+    w, document = Words(system), {}
     if plan.verdict is not None:
         document = {
             "model": _models_for(tank)[plan.key],
             "verdict": plan.verdict.verdict,
-            "reasons": [reason.text for reason in plan.verdict.reasons if reason.weight != "good"],
+            "reasons": [w.say(reason) for reason in plan.verdict.reasons if reason.weight != "good"],
             "output": plan.output,
             "reason": plan.reason,
             # How it stands in the section, for every page of the tank: worked out once.
@@ -218,70 +177,25 @@ def _gauge_standing(plan: CorePlan) -> tuple[str, bool]:
     name = plan.verdict.model.name
     if plan.against:
         return f"{name}, against the advice", False
-    worst = next((judgement for judgement in all_judgements(plan) if judgement.weight == "stop"), None)
-    return (f"{name}: {worst.text}", True) if worst else (name, False)
+    worst = next(iter(stops(all_judgements(plan))), None)
+    return (f"{name}: {Words(plan.form.system).say(worst)}", True) if worst else (name, False)
 
 
-def started_wiring(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
-    """The wiring's fields with what the tank's gauge says of those that nobody typed."""
-    return {**wiring_start(tank), **{path: text for path, text in entries.items() if text.strip()}}
-
-
-def wiring_start(tank: Tank) -> dict[str, str]:
-    """What the gauge of a tank says of its wiring, by the wiring's fields."""
+def model_of(tank: Tank) -> CoreModel | None:
+    """The model of a tank's gauge as it was when it was planned, or None before one is."""
     gauge = gauge_of(tank)
-    if gauge is None or not gauge.document.get("model"):
-        return {}
-    flammable = bool(product_facts(tank.product).get("flammable"))
-    return wiring_defaults(check_model(gauge.document["model"]), gauge.document.get("output", ""), flammable)
+    return check_model(gauge.document["model"]) if gauge is not None and gauge.document.get("model") else None
 
 
-def sends(tank: Tank) -> bool:
-    """Whether the gauge of a tank sends anything to be wired; True before one is kept."""
+def output_of(tank: Tank) -> str:
+    """The output that a tank's gauge is wired for; empty before one is planned."""
     gauge = gauge_of(tank)
-    return gauge is None or not gauge.document.get("model") or bool(gauge.document.get("output"))
+    return str(gauge.document.get("output", "")) if gauge is not None else ""
 
 
-def judge_wiring(tank: Tank, wiring: WiringForm) -> list[Judgement]:
-    """Judge a tank's wiring by the rules, and by what its gauge sends; the heaviest first."""
-    found = judge_circuit(wiring.circuit, bool(product_facts(tank.product).get("flammable")))
+def mounted_of(tank: Tank) -> tuple[float | None, float | None]:
+    """Where a tank's gauge has its foot and its face [m]; None where that is not known."""
     gauge = gauge_of(tank)
-    output = gauge.document.get("output", "") if gauge else ""
-    if output and link_of(output) != wiring.circuit.kind:
-        text = f"The gauge of this tank sends {output}; this circuit is for {LINKS[wiring.circuit.kind]}."
-        found = [Judgement("stop", "other-link", text), *[j for j in found if j.code != "wired"]]
-    return found
-
-
-def read_tank_wiring(tank: Tank, entries: Mapping[str, str], system: System) -> WiringForm:
-    """Read a tank's wiring as far as it has been typed."""
-    return read_wiring(started_wiring(tank, entries), system)
-
-
-@transaction.atomic
-def keep_wiring(tank: Tank, entries: Mapping[str, str], system: System, person: User, revision: int) -> Wiring:
-    """Keep a tank's wiring, right or wrong as it may be wired; its fields must be readable.
-
-    Raises
-    ------
-    InputError
-        At the fields that are wrong.
-    Conflict
-        If someone else has kept another meanwhile.
-    """
-    wiring = read_tank_wiring(tank, entries, system)
-    wiring.form.require()
-    planned = renew(Wiring, tank, revision)
-    kept = kept_entries(entries, {path: text for path, text in wiring.form.kept.items() if entries.get(path)})
-    return keep_planned(planned, tank, kept, circuit_document(wiring.circuit), _wiring_standing(tank, wiring), person)
-
-
-def _wiring_standing(tank: Tank, wiring: WiringForm) -> tuple[str, bool]:
-    """Say in a line how a wiring stands, and whether that asks for a person."""
-    budget = loop_budget(wiring.circuit, wiring.hottest_c)
-    found = [*judge_wiring(tank, wiring), *(budget.judgements if budget else ())]
-    worst = next((judgement for judgement in found if judgement.weight == "stop"), None)
-    if worst:
-        return worst.text, True
-    name = LINKS[wiring.circuit.kind]
-    return (f"{name}, margin {budget.at[-1].margin_v:.1f} V" if budget else name), False
+    drawn = (gauge.document.get("drawn") if gauge is not None else None) or {}
+    foot, face = (drawn.get(key) for key in ("foot_mm", "face_mm"))
+    return (None if foot is None else foot / 1000), (None if face is None else face / 1000)

@@ -1,4 +1,4 @@
-"""The printed sheets of a gauge: what to cut, with room to write what was cut, and how it is wired."""
+"""The printed sheet of a gauge: what to cut, with room to write what was cut."""
 
 from __future__ import annotations
 
@@ -6,20 +6,15 @@ from django.utils import timezone
 from reportlab.lib.units import mm
 
 from ..accounts.models import name_of
-from ..core.cautions import cautions_for
-from ..core.errors import InputError
-from ..core.gauges.circuit_drawing import WiringDrawing, draw_circuit, terminal_list
-from ..core.gauges.circuit_kinds import LINKS, WiringForm
-from ..core.gauges.loop_budget import loop_budget
 from ..core.gauges.plan import GaugePlan, all_judgements
 from ..core.gauges.rods import COUPLING_M
-from ..core.judgement import Judgement
-from ..core.units import System, Words
-from ..sheets import BOLD, INK, INNER, LIMIT, LINE, MARGIN, RULE, TEXT, Sheet, printable
+from ..core.quantities.errors import InputError
+from ..core.quantities.judgement import Phrase, phrase
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
+from ..sheets import Sheet
 from ..tanks.models import Tank
 from . import services
-
-_WEIGHTS = {"stop": "STOP", "watch": "WATCH"}
 
 
 def cut_sheet(tank: Tank, system: System) -> bytes:
@@ -60,14 +55,14 @@ def cut_sheet(tank: Tank, system: System) -> bytes:
     )
     steps = _lengths(sheet, plan, w)
     for number, step in enumerate(steps, start=1):
-        sheet.paragraph(f"{number}. {step}")
-    _minded(sheet, all_judgements(plan))
-    _cautions(sheet, tank, ("survey", "gauge"))
-    _written(sheet, "Cut by", "Date")
+        sheet.paragraph(f"{number}. {w.say(step)}")
+    sheet.minded(all_judgements(plan), w)
+    sheet.cautions(tank.product, ("survey", "gauge"))
+    sheet.to_sign("Cut by", "Date")
     return sheet.finish()
 
 
-def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[str]:
+def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[Phrase]:
     """Print what is to be cut, with an empty column for what was; give the steps."""
     sheet.heading("Cut")
     if plan.probe is not None:
@@ -97,7 +92,7 @@ def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[str]:
             ["Measuring range, not the cable", f"{w.length(cable.range_m)} of water", ""],
         ]
         sheet.grid(("Length", "Planned", "As hung (write here)"), rows, (3, 2, 3), 9)
-        return ["Keep the vent tube open and dry: breather in the box, end never sealed."]
+        return [Phrase("Keep the vent tube open and dry: breather in the box, end never sealed.")]
     if plan.rods is not None:
         rows = [
             [
@@ -113,130 +108,11 @@ def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[str]:
         names = ("Rod", "Tip at", "Cut to", "Sheath", "Pieces", "As cut (write here)")
         sheet.grid(names, rows, (3, 2, 2, 2, 4, 3), 7.5)
         return [
-            "Cut longest first; sheath all but bare tip and top inch; lock nuts on both sides of each coupling.",
-            f"Each rod goes {w.length(COUPLING_M / 2)} into its coupling, to its middle.",
-            f"Spacer about {w.length(plan.rods.spacer_m)} above the longest rod's tip.",
+            Phrase(
+                "Cut longest first; sheath all but bare tip and top inch; lock nuts on both sides of each coupling."
+            ),
+            phrase("Each rod goes {half:length} into its coupling, to its middle.", half=COUPLING_M / 2),
+            phrase("Spacer about {above:length} above the longest rod's tip.", above=plan.rods.spacer_m),
         ]
     sheet.paragraph("Nothing of this gauge is cut to length.")
     return []
-
-
-def _minded(sheet: Sheet, found: list[Judgement]) -> None:
-    minded = [judgement for judgement in found if judgement.weight in _WEIGHTS]
-    if not minded:
-        return
-    sheet.heading("To be minded")
-    for judgement in minded:
-        colour = LIMIT if judgement.weight == "stop" else INK
-        sheet.paragraph(f"{_WEIGHTS[judgement.weight]}: {judgement.text}", 8.5, colour)
-
-
-def _cautions(sheet: Sheet, tank: Tank, stations: tuple[str, ...]) -> None:
-    sheet.heading("Cautions")
-    for caution in cautions_for(tank.product):
-        if caution.station in stations:
-            sheet.paragraph(caution.text, 8)
-
-
-def _written(sheet: Sheet, *labels: str) -> None:
-    """Leave lines to sign on."""
-    sheet.need(20 * mm)
-    sheet.y -= 12 * mm
-    width = INNER / len(labels)
-    for index, label in enumerate(labels):
-        x = MARGIN + index * width
-        sheet.canvas.setStrokeColor(INK)
-        sheet.canvas.setLineWidth(0.6)
-        sheet.canvas.line(x, sheet.y, x + width - 8 * mm, sheet.y)
-        sheet.canvas.setFont(TEXT, 8)
-        sheet.canvas.setFillColor(INK)
-        sheet.canvas.drawString(x, sheet.y - 4 * mm, label)
-    sheet.y -= 8 * mm
-
-
-def wiring_sheet(tank: Tank, system: System) -> bytes:
-    """Make the wiring sheet of a tank: drawing, terminal list, budget, what to mind."""
-    kept = services.wiring_of(tank)
-    found = services.read_tank_wiring(tank, kept.entries if kept else {}, system)
-    block = [
-        ("Site", tank.site.name),
-        ("Product", tank.product),
-        ("Link", LINKS[found.circuit.kind]),
-        ("Cable taken to reach", f"{found.hottest_c:g} °C"),
-    ]
-    if kept:
-        day = f"{timezone.localtime(kept.changed_at):%Y-%m-%d}"
-        block.append(("Planned", f"{day} by {name_of(kept.changed_by) or 'unknown'}"))
-    revision = f"wiring revision {kept.revision}" if kept else "not kept yet"
-    sheet = Sheet("Wiring", tank.name, block, revision)
-    planned = {wire.id: (wire.a, wire.b) for wire in found.planned}
-    _draw(sheet, draw_circuit(found.circuit, planned))
-    sheet.heading("Terminal by terminal")
-    rows = [[wire["number"], wire["from"], wire["to"], wire["mark"], ""] for wire in terminal_list(found.circuit)]
-    sheet.grid(("No.", "From", "To", "Conductor, rung out", "Checked"), rows, (1, 6, 6, 4, 3), 7.5)
-    _print_budget(sheet, found)
-    _minded(sheet, services.judge_wiring(tank, found))
-    sheet.paragraph("Conductors are marked as they were rung out. Colours are never to be trusted.", 8)
-    _cautions(sheet, tank, ("wiring", "prove"))
-    _written(sheet, "Wired by", "Date")
-    return sheet.finish()
-
-
-def _print_budget(sheet: Sheet, found: WiringForm) -> None:
-    budget = loop_budget(found.circuit, found.hottest_c, found.form.system == "us")
-    if budget is None:
-        return
-    sheet.heading("Loop budget, lowest supply and hottest cable")
-    rows = [
-        [
-            f"{at.current_a * 1000:g} mA",
-            f"{at.volts:.2f} V",
-            f"{at.margin_v:+.2f} V" + (" !" if at.margin_v < 0 else ""),
-        ]
-        for at in budget.at
-    ]
-    sheet.grid(("Current", "At the transmitter", f"Over its lift-off of {budget.lift_off_v:g} V"), rows)
-
-
-def _draw(sheet: Sheet, drawing: WiringDrawing) -> None:
-    """Draw the circuit over the width of the page."""
-    scale = min(INNER / drawing.width, 120 * mm / drawing.height)
-    sheet.need(drawing.height * scale + 4 * mm)
-    c, top = sheet.canvas, sheet.y
-
-    def place(x: float, y: float) -> tuple[float, float]:
-        return MARGIN + x * scale, top - y * scale
-
-    for box in drawing.boxes:
-        x, y = place(box.x, box.y + box.height)
-        c.setStrokeColor(RULE if box.kind == "cable" else INK)
-        c.setLineWidth(0.7)
-        c.rect(x, y, box.width * scale, box.height * scale)
-        c.setFillColor(INK)
-        c.setFont(BOLD, max(14 * scale, 5))
-        c.drawString(x + 3 * scale, place(0, box.y + 15)[1], printable(box.name))
-        c.setFont(TEXT, max(13 * scale, 4.5))
-        c.drawString(x + 3 * scale, place(0, box.y + 29)[1], printable(box.detail))
-    for line in drawing.lines:
-        c.setStrokeColor(INK if line.planned else LIMIT)
-        c.setLineWidth(0.8)
-        path = c.beginPath()
-        path.moveTo(*place(*line.points[0]))
-        for point in line.points[1:]:
-            path.lineTo(*place(*point))
-        c.drawPath(path)
-        c.setFillColor(LINE)
-        c.setFont(TEXT, max(12 * scale, 4.5))
-        c.drawString(*place(*line.number_at), str(line.number))
-    for spot in drawing.spots:
-        x, y = place(spot.x, spot.y)
-        c.setFillColor(INK)
-        c.circle(x, y, 2.2 * scale, fill=1)
-        c.setFont(TEXT, max(13 * scale, 4.5))
-        if spot.side == "middle":
-            c.drawCentredString(x, y + 5 * scale, spot.label)
-        elif spot.side == "right":
-            c.drawRightString(x - 5 * scale, y - 3 * scale, spot.label)
-        elif spot.label:
-            c.drawString(x + 5 * scale, y - 3 * scale, spot.label)
-    sheet.y = top - drawing.height * scale - 3 * mm

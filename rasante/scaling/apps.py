@@ -1,9 +1,9 @@
-"""Transmitters, what is read at the line, and proofs."""
+"""The scaling chain, what is read at the line, slopes and marks."""
 
 from django.apps import AppConfig
 
 
 class ScalingConfig(AppConfig):
-    """Transmitters, what is read at the line, and proofs."""
+    """The scaling chain, what is read at the line, slopes and marks."""
 
     name = "rasante.scaling"

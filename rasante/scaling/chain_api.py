@@ -1,26 +1,22 @@
-"""Scaling chains over HTTP: the chain, its line, its readings, and the wet ends of a probe."""
+"""Scaling chains over HTTP: as they are typed, at the line, and where truth and reading part."""
 
 from __future__ import annotations
-
-from dataclasses import asdict
 
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.errors import InputError
-from ..core.scaling.chain import HOPS
+from ..core.quantities.errors import InputError
 from ..core.scaling.chain_line import read_chain_line
 from ..core.scaling.chain_values import find_level
 from ..core.scaling.panel_meter import meter_ends
-from ..core.scaling.wet_ends import ENDS as WET_ENDS
-from ..gauges.planned import PlannedView, planned_schema, tank_at
-from ..gauges.present import fields, judgements
-from ..gauges.serializers import PlannedSerializer
 from ..http import checked
-from . import chain_present as present
-from . import chain_serializers as forms
-from . import chains, marking
+from ..planned.api import PlannedView, planned_schema, tank_at
+from ..planned.present import fields
+from ..planned.serializers import PlannedSerializer
+from ..tanks.present import judgements
+from . import chains, marking, present
+from . import serializers as forms
 
 
 @planned_schema("tank_chain")
@@ -40,9 +36,9 @@ class ChainView(PlannedView):
             {
                 "fields_read": fields(found.form),
                 "settings": present.settings(found),
-                "hops": HOPS,
+                "hops": present.hop_names(found),
                 "table_number": marking.table_number(tank),
-                "judgements": judgements(judged),
+                "judgements": judgements(judged, form["system"]),
             }
         )
 
@@ -61,7 +57,8 @@ class ChainLineView(APIView):
         found = chains.read_tank_chain(tank, form["entries"], system)
         if found.chain is None:
             return Response({"line": None})
-        line = present.line(read_chain_line(found.chain, tank.file, form["innage_mm"] / 1000, system))
+        read = read_chain_line(found.chain, tank.file, form["innage_mm"] / 1000)
+        line = present.chain_line(found.chain, read, system)
         meter, problem = None, ""
         try:
             ends = meter_ends(found.chain, form["meter_unit"], form["meter_digits"])
@@ -101,34 +98,3 @@ class PartingView(PlannedView):
         form = checked(PlannedSerializer, request)
         chain, found = chains.part_chain(tank, form["entries"], form["system"])
         return Response(present.parting(chain, found, form["system"]))
-
-
-@planned_schema("tank_wet_ends")
-class WetEndsView(PlannedView):
-    """The wet ends of one tank's probe."""
-
-    planned_of, keep_planned = chains.wet_ends_of, chains.keep_wet_ends
-
-    @extend_schema(request=PlannedSerializer, responses=forms.WetEndsSerializer, operation_id="tank_wet_ends_check")
-    def post(self, request, pk: int):
-        """Read them as far as they have been typed; nothing is kept."""
-        form = checked(PlannedSerializer, request)
-        found = chains.read_tank_wet_ends(tank_at(pk), form["entries"], form["system"])
-        return Response(
-            {
-                "fields_read": fields(found.form),
-                "ends": [
-                    {
-                        "end": end,
-                        "label": label,
-                        "spread": found.ends[end].spread,
-                        "still": found.ends[end].still,
-                        "counts": found.ends[end].counts,
-                    }
-                    for end, label in WET_ENDS.items()
-                ],
-                "limit": found.limit,
-                "ready": found.ready,
-                "judgements": [asdict(judgement) for judgement in found.judgements],
-            }
-        )

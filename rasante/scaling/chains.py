@@ -3,32 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ..core.errors import InputError
-from ..core.gauges.model import check_model
-from ..core.judgement import Judgement
-from ..core.scaling.chain import Chain, path_of
-from ..core.scaling.chain_form import ChainForm, chain_start, read_chain
-from ..core.scaling.chain_judge import judge_chain
-from ..core.scaling.chain_settings import SETTINGS, text_of
-from ..core.scaling.hops import level_from
+from ..core.quantities.errors import InputError
+from ..core.quantities.judgement import Judgement, by_weight, stops
+from ..core.quantities.typed import with_unit
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
+from ..core.scaling.chain import Chain
+from ..core.scaling.chain_form import ChainForm, Ground, Mounted, chain_start, read_chain
+from ..core.scaling.chain_judge import judge_chain, judge_gauge
+from ..core.scaling.chain_settings import texts_of
 from ..core.scaling.parting_form import PartingForm, read_parting
-from ..core.scaling.wet_ends import ENDS as WET_ENDS
-from ..core.scaling.wet_ends import WetEnds as CoreWetEnds
-from ..core.scaling.wet_ends import read_wet_ends
 from ..core.tanks.tank import Tank as CoreTank
 from ..core.tanks.tank_file import TankFile
-from ..core.units import System, Words, with_unit
-from ..gauges.services import gauge_of, keep_planned, kept_entries, renew
+from ..gauges.services import model_of, mounted_of, output_of
+from ..planned.services import keep_planned, kept_entries, renew
 from ..tanks.models import IssuedTable, Tank, checked
-from .models import ChainReadings, ScalingChain, Transmitter, WetEnds
+from ..wiring.services import circuit_of
+from .models import ChainReadings, ScalingChain
 
+NOT_SCALED = "no chain is kept of this tank yet: look at it at Scale, and keep it first"
 #: How many former settings of a chain are tried as the ones left in.
 _FORMER = 4
+#: The settings that say what kind of sensor a chain begins with.
+_PINNED = ("sensor.quantity", "signal.kind")
 
 
 def newest_table(tank: Tank) -> IssuedTable | None:
@@ -42,13 +43,10 @@ def table_tank(tank: Tank) -> CoreTank:
     return tank.file.tank if issued is None else checked(issued.document).tank
 
 
-def start_of(tank: Tank, file: TankFile, system: System) -> dict[str, str]:
-    """What a tank's product, gauge and scale say of its chain."""
-    gauge = gauge_of(tank)
-    model = check_model(gauge.document["model"]) if gauge is not None and gauge.document.get("model") else None
-    output = gauge.document.get("output", "") if gauge is not None else ""
-    scaled = Transmitter.objects.filter(tank=tank).first()
-    return chain_start(file, model, output, scaled.scaled if scaled else None, system)
+def ground_of(tank: Tank, file: TankFile, table: CoreTank, system: System) -> Ground:
+    """What a tank's chain stands on: its survey and its table, its gauge, and its circuit as it is kept."""
+    start = chain_start(file, model_of(tank), output_of(tank), Mounted(*mounted_of(tank)), system)
+    return Ground(file, table, circuit_of(tank), start)
 
 
 def read_tank_chain(tank: Tank, entries: Mapping[str, str], system: System) -> ChainForm:
@@ -60,7 +58,7 @@ def read_chain_on(
     tank: Tank, entries: Mapping[str, str], file: TankFile, table: CoreTank, system: System
 ) -> ChainForm:
     """Read a tank's chain on another survey or table of it than the newest."""
-    return read_chain(entries, file, table, start_of(tank, file, system), system)
+    return read_chain(entries, ground_of(tank, file, table, system), system)
 
 
 def chain_of(tank: Tank) -> ScalingChain | None:
@@ -83,29 +81,23 @@ def scaled_chain(tank: Tank, system: System) -> Chain:
     return found.chain
 
 
+def kept_chain(tank: Tank, system: System) -> Chain | None:
+    """The chain that is kept of a tank; None before one is, or where it no longer fits the tank."""
+    kept = chain_of(tank)
+    return None if kept is None else read_tank_chain(tank, kept.entries, system).chain
+
+
 def judge_tank_chain(tank: Tank, chain: Chain, system: System) -> list[Judgement]:
-    """Judge a chain, and whether it is the one that the tank's scale was kept for."""
-    found = judge_chain(chain, system)
-    transmitter = Transmitter.objects.filter(tank=tank).first()
-    if transmitter is not None and chain.signal_kind == "ma4":
-        w = Words(system)
-        for current in (0.004, 0.020):
-            scaled = float(transmitter.scaled.innage(tank.file.tank, current))
-            chained = level_from(chain, "signal", current)
-            if abs(scaled - chained) > 0.002 * tank.file.tank.inside_height:
-                text = (
-                    f"At {current * 1000:g} mA the kept scale has {w.length(scaled)}, this chain "
-                    f"{w.length(chained)}: one of them is not this sensor's."
-                )
-                found.insert(0, Judgement("watch", "scale-differs", text))
-                break
-    order = {"stop": 0, "watch": 1, "good": 2}
-    return sorted(found, key=lambda judgement: order[judgement.weight])
+    """Judge a chain, and whether it takes what the tank's gauge senses."""
+    model = model_of(tank)
+    differs = judge_gauge(chain, model) if model is not None else None
+    return by_weight([*judge_chain(chain, system), *([differs] if differs else [])])
 
 
-def settings_of(chain: Chain) -> dict[str, str]:
-    """Every setting of a chain by its entry, in metric words: what a record keeps."""
-    return {path_of(name): text_of(chain, name, "metric") for name in SETTINGS}
+def ends_of(chain: Chain) -> list[float]:
+    """The innages at the two ends of a chain's sensor [mm], to a hundredth."""
+    sensor = chain.sensor
+    return [round(chain.level_from("sensed", end) * 1000, 2) for end in (sensor.range_low, sensor.range_high)]
 
 
 @transaction.atomic
@@ -123,11 +115,18 @@ def keep_chain(tank: Tank, entries: Mapping[str, str], system: System, person: U
     found.form.require()
     assert found.chain is not None
     kept = kept_entries(entries, {path: text for path, text in found.form.kept.items() if entries.get(path)})
+    kept = {**_pinned(found), **kept}
     planned = renew(ScalingChain, tank, revision)
-    judgements = judge_tank_chain(tank, found.chain, system)
-    worst = judgements[0]
-    standing = (worst.text, worst.weight == "stop")
-    return keep_planned(planned, tank, kept, {"settings": settings_of(found.chain)}, standing, person)
+    worst = judge_tank_chain(tank, found.chain, system)[0]
+    standing = (Words(system).say(worst), bool(stops([worst])))
+    document = {"settings": texts_of(found.chain, "metric"), "ends_mm": ends_of(found.chain)}
+    return keep_planned(planned, tank, kept, document, standing, person)
+
+
+def _pinned(found: ChainForm) -> dict[str, str]:
+    """What a kept chain is of, though nobody typed it: another gauge planned later does not turn its ends about."""
+    there = found.usual
+    return {path: str(there[path]) for path in _PINNED if there.get(path)}
 
 
 def former_chains(tank: Tank, system: System) -> list[Chain]:
@@ -191,36 +190,3 @@ def _with_units(entries: Mapping[str, str], found: PartingForm) -> dict[str, str
         for path, text in entries.items()
         if text.strip()
     }
-
-
-def wet_ends_of(tank: Tank) -> WetEnds | None:
-    """Return the wet ends kept of a tank's probe, or None before any are."""
-    return WetEnds.objects.select_related("changed_by").filter(tank=tank).first()
-
-
-def read_tank_wet_ends(tank: Tank, entries: Mapping[str, str], system: System) -> CoreWetEnds:
-    """Read the wet ends of a tank's probe as far as they have been typed."""
-    return read_wet_ends(entries, system, tank.product)
-
-
-@transaction.atomic
-def keep_wet_ends(tank: Tank, entries: Mapping[str, str], system: System, person: User, revision: int) -> WetEnds:
-    """Keep the wet ends of a tank's probe, with fuel and temperature.
-
-    Raises
-    ------
-    InputError
-        At the fields that are wrong.
-    Conflict
-        If someone else has kept others meanwhile.
-    """
-    found = read_tank_wet_ends(tank, entries, system)
-    found.form.require()
-    counts: dict[str, Any] = {end: found.ends[end].counts for end in WET_ENDS}
-    document = {**counts, "fuel": found.fuel, "temperature_c": found.temperature_c}
-    texts = [f"{end} {value:.0f}" if value is not None else f"{end} not still" for end, value in counts.items()]
-    pressing = any(judgement.weight == "stop" for judgement in found.judgements)
-    planned = renew(WetEnds, tank, revision)
-    return keep_planned(
-        planned, tank, kept_entries(entries, found.form.kept), document, (", ".join(texts), pressing), person
-    )

@@ -9,13 +9,15 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ..core.errors import InputError
-from ..core.gauges.model import check_model
+from ..core.quantities.errors import InputError
+from ..core.quantities.judgement import stops
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
 from ..core.scaling.chain import Chain
 from ..core.scaling.marks import MARKS, Mark, Surroundings, mark_words, read_marks, rederive
 from ..core.scaling.marks import Marks as CoreMarks
-from ..core.units import System, Words
-from ..gauges.services import gauge_of, keep_planned, kept_entries, read_gauge, renew
+from ..gauges.services import gauge_of, model_of, read_gauge
+from ..planned.services import keep_planned, kept_entries, renew
 from ..tanks.models import Tank
 from .chains import newest_table, scaled_chain, table_tank
 from .models import Marks, MarkSet
@@ -30,14 +32,11 @@ def marks_of(tank: Tank) -> Marks | None:
 
 def surroundings_of(tank: Tank) -> Surroundings:
     """What a tank's gauge means for its marks: its blanking, and its rods."""
-    gauge = gauge_of(tank)
-    if gauge is None or not gauge.document.get("model"):
+    gauge, model = gauge_of(tank), model_of(tank)
+    if gauge is None or model is None:
         return Surroundings()
-    model = check_model(gauge.document["model"])
-    rods = None
-    if model.technology == "rods":
-        plan = read_gauge(tank, gauge.entries, "metric")
-        rods = {rod.key: rod.tip_m for rod in plan.rods.rods} if plan.rods is not None else None
+    plan = read_gauge(tank, gauge.entries, "metric") if model.kind.cut == "rods" else None
+    rods = {rod.key: rod.tip_m for rod in plan.rods.rods} if plan is not None and plan.rods is not None else None
     return Surroundings(model.blanking_m, rods)
 
 
@@ -76,10 +75,10 @@ def keep_marks(tank: Tank, entries: Mapping[str, str], system: System, person: U
     number = table_number(tank)
     document = {"marks": [asdict(mark) for mark in found.marks], "table": number}
     planned.table_number = number
-    stops = [judgement for judgement in found.judgements if judgement.weight == "stop"]
-    summary = stops[0].text if stops else f"{len(found.marks)} marks"
+    worst = stops(found.judgements)
+    summary = Words(system).say(worst[0]) if worst else f"{len(found.marks)} marks"
     return keep_planned(
-        planned, tank, kept_entries(entries, found.form.kept), document, (summary, bool(stops)), person
+        planned, tank, kept_entries(entries, found.form.kept), document, (summary, bool(worst)), person
     )
 
 

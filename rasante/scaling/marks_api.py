@@ -9,11 +9,12 @@ from rest_framework import mixins, viewsets
 from rest_framework.response import Response
 
 from ..core.scaling.marks import MARKS, PUMPS, Mark
-from ..gauges.planned import PlannedView, kept_plan, planned_schema, tank_at
-from ..gauges.present import fields, judgements
-from ..gauges.serializers import PlannedSerializer
 from ..http import checked
+from ..planned.api import PlannedView, kept_plan, planned_schema, tank_at
+from ..planned.present import fields
+from ..planned.serializers import PlannedSerializer
 from ..tanks.models import Tank
+from ..tanks.present import judgements
 from . import marking
 from . import marks_serializers as forms
 from .models import Marks, MarkSet
@@ -54,7 +55,7 @@ class MarksView(PlannedView):
                 "to_brim_min": None if found.to_brim_s is None else found.to_brim_s / 60,
                 "table_number": marking.table_number(tank),
                 "moved": moved,
-                "judgements": judgements(found.judgements),
+                "judgements": judgements(found.judgements, form["system"]),
             }
         )
 

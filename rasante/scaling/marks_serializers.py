@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from ..accounts.models import name_of
 from ..core.scaling.marks import KINDS, MARKS
-from ..gauges.serializers import FormFieldSerializer, KeptPlanSerializer
+from ..planned.serializers import FormFieldSerializer, KeptPlanSerializer
 from ..tanks.serializers import JudgementSerializer
 from .models import MarkSet
 

@@ -1,128 +1,256 @@
-"""How transmitters, the line and proofs are written for the API: millimetres, litres and milliamperes."""
+"""How the line, chains, slopes and partings are written for the API: millimetres and litres from SI."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
+from ..core.quantities.units import UNITS, System
+from ..core.quantities.words import Words
+from ..core.scaling.chain import STATIONS, Chain, all_settings
+from ..core.scaling.chain_form import ChainForm
+from ..core.scaling.chain_line import ChainLine
+from ..core.scaling.chain_values import fault_texts, value_text, words_at
+from ..core.scaling.hop import Setting
 from ..core.scaling.line import LineReading
-from ..core.scaling.proof import READ, Proof, Worst
-from ..core.scaling.proof_entries import CURRENTS_MA
-from ..core.scaling.transmitter import MEASURING_A, Transmitter
+from ..core.scaling.numbers import Register
+from ..core.scaling.panel_meter import MeterEnds
+from ..core.scaling.parting_form import PartingForm, guess_text
+from ..core.scaling.screen import PERCENT
+from ..core.scaling.slopes import READ_IN, SCHOOLS, Slopes
 from ..core.tanks.table import curve_nodes
-from ..core.tanks.tank import Tank
 from ..core.tanks.tank_file import TankFile
 from ..core.tanks.uncertainty import volume_uncertainty
-from ..core.units import System, show
+from ..planned.present import fields
+from ..tanks.present import judgements
+from .slopes import slopes_document
 
 
-def _mm(value: float | None) -> float | None:
-    return None if value is None else value * 1000
-
-
-def line(reading: LineReading) -> dict[str, Any]:
+def line(reading: LineReading, chain: Chain | None, system: System) -> dict[str, Any]:
     """Write what reads at the line."""
     return {
         "innage_mm": reading.innage_m * 1000,
         "ullage_mm": reading.ullage_m * 1000,
         "volume_l": reading.volume_m3 * 1000,
-        "u95_l": _mm(reading.u95_m3),
+        "u95_l": None if reading.u95_m3 is None else reading.u95_m3 * 1000,
         "volume_pct": reading.volume_ratio * 100,
         "linear_pct": reading.linear_ratio * 100,
         "surface_m2": reading.surface_m2,
-        "sensed_mm": _mm(reading.sensed_m),
-        "current_ma": _mm(reading.current_a),
-        "signal_ma": _mm(reading.signal_a),
+        "stations": [
+            {"key": station, "label": STATIONS[station], "text": read_out(chain, station, value, system)}
+            for station, value in reading.stations.items()
+            if chain is not None and station != "level"
+        ],
     }
 
 
-def curve(file: TankFile, transmitter: Transmitter | None) -> dict[str, Any]:
+def _station_unit(chain: Chain, station: str, system: System) -> tuple[str, float, int]:
+    """The unit that a station's values are drawn in while the line moves: its name, its size, and its places."""
+    if station in ("sent", "arriving") and chain.signal is not None:
+        key = {"current": "ma", "voltage": "v"}.get(chain.signal.quantity)
+        return ("mV/V", 1e-3, 4) if key is None else (UNITS[key].name, UNITS[key].si, UNITS[key].decimals)
+    if station == "sensed" and chain.sensing.quantity in ("length", "pressure"):
+        keys = {"length": ("mm", "in"), "pressure": ("bar", "psi")}[chain.sensing.quantity]
+        unit = UNITS[keys[0] if system == "metric" else keys[1]]
+        return unit.name, unit.si, unit.decimals
+    if station == "sensed":
+        return ("ms", 1e-3, 4) if chain.sensing.quantity == "time" else ("", 1.0, 0)
+    if station == "shown":
+        unit_name = "%" if chain.screen.shows in PERCENT else UNITS[chain.screen.unit].name
+        return unit_name, 1.0, chain.screen.decimals
+    if station in ("number", "read"):
+        key = chain.scaling.unit if station == "number" else chain.screen.from_unit
+        return UNITS[key].name, 1.0, max(chain.scaling.decimals, 0)
+    register = chain.find(Register)
+    return "", 1.0, 0 if station == "counts" or register is None or register.type != "float32" else 3
+
+
+def read_out(chain: Chain, station: str, value: float, system: System) -> str:
+    """Write a station's value beside the section: no more places than its unit is read to."""
+    unit, size, decimals = _station_unit(chain, station, system)
+    if not np.isfinite(value):
+        return "nothing"
+    digits = f"{value / size:.{decimals}f}"
+    if station != "shown" and "." in digits:
+        digits = digits.rstrip("0").rstrip(".")
+    return f"{digits} {unit}".strip()
+
+
+def curve(file: TankFile, chain: Chain | None, system: System) -> dict[str, Any]:
     """Write the nodes from which a screen follows the line without asking."""
     innage, volume, surface = curve_nodes(file.tank)
     u95 = volume_uncertainty(file, innage)
+    stations = []
+    if chain is not None:
+        for station, values in chain.run(innage, exact=False).items():
+            if station == "level":
+                continue
+            unit, size, decimals = _station_unit(chain, station, system)
+            finite = np.where(np.isfinite(values), values, 0.0)
+            stations.append(
+                {
+                    "key": station,
+                    "label": STATIONS[station],
+                    "unit": unit,
+                    "decimals": decimals,
+                    "values": finite / size,
+                }
+            )
     return {
         "innage_mm": innage * 1000,
         "volume_l": volume * 1000,
         # One square metre of surface is one litre a millimetre.
         "slope_l_per_mm": surface,
         "u95_l": None if u95 is None else u95 * 1000,
-        "sensed_mm": None if transmitter is None else transmitter.sensed(file.tank, innage) * 1000,
-        "current_ma": None if transmitter is None else transmitter.current(file.tank, innage) * 1000,
-        "measuring_ma": [limit * 1000 for limit in MEASURING_A],
+        "stations": stations,
+        "signal_marks": [] if chain is None else signal_marks(chain),
         "inside_height_mm": file.tank.inside_height * 1000,
         "reference_height_mm": file.tank.reference_height_m * 1000,
         "capacity_l": file.tank.capacity * 1000,
     }
 
 
-def marks(transmitter: Transmitter, tank: Tank) -> list[dict[str, float]]:
-    """Write the levels that the five usual currents stand for."""
+def signal_marks(chain: Chain) -> list[dict[str, Any]]:
+    """Write the levels that five values of a chain's signal stand for; none of one that sends none."""
+    if chain.signal is None:
+        return []
+    values = np.linspace(chain.signal.low, chain.signal.high, 5)
+    levels = chain.backward("sent", "level", values)
     return [
-        {"current_ma": float(ma), "innage_mm": float(transmitter.innage(tank, ma / 1000)) * 1000}
-        for ma in CURRENTS_MA
+        {"text": value_text(chain, "sent", float(value), "metric"), "innage_mm": float(level) * 1000}
+        for value, level in zip(values, levels, strict=True)
     ]
 
 
-def _worst(worst: Worst | None) -> dict[str, Any] | None:
-    if worst is None:
-        return None
+def setting(path: str, station: str, one: Setting, usual: str) -> dict[str, Any]:
+    """Write a setting of a chain."""
     return {
-        "point": worst.point + 1,
-        "direction": worst.direction,
-        "value_mm": worst.value_m * 1000,
-        "value_pct": worst.value_ratio * 100,
+        "path": path,
+        "hop": station,
+        "label": one.label,
+        "kind": one.kind,
+        "options": dict(one.options),
+        "usual": usual,
+        "follows": one.follows,
     }
 
 
-def proof_result(
-    proof: Proof, entries: Mapping[str, Any], tank: Tank, transmitter: Transmitter, system: System
-) -> dict[str, Any]:
-    """Write what was made of a proof."""
-    span = transmitter.span_m
-    quantity = READ[entries["read_as"]][1]
-    points = [
-        {
-            "should_read": "" if point.expected_read is None else show(point.expected_read, quantity, system),
-            "innage_mm": _mm(point.expected_innage_m),
-            "cells": {
-                name: {"error_mm": c.error_m * 1000, "error_pct": c.error_ratio * 100, "passes": c.passes}
-                for name, c in point.cells.items()
-            },
-        }
-        for point in proof.points
-    ]
-    runs = {
-        name: {
-            "verdict": run.verdict,
-            "worst": _worst(run.worst),
-            "hysteresis": _worst(run.hysteresis),
-            "zero_mm": _mm(run.zero_m),
-            "full_mm": _mm(run.full_m),
-            "rest_mm": _mm(run.rest_m),
-        }
-        for name, run in proof.runs.items()
-    }
-    dip = None
-    if proof.dip is not None:
-        dip = {
-            "dipped_mm": proof.dip.dipped_m * 1000,
-            "indicated_mm": proof.dip.indicated_m * 1000,
-            "difference_mm": proof.dip.difference_m * 1000,
-            "difference_l": proof.dip.difference_m3 * 1000,
-            "difference_pct": proof.dip.difference_ratio * 100,
-            "passes": proof.dip.passes,
-        }
+def settings(found: ChainForm) -> list[dict[str, Any]]:
+    """Write the settings that mean something in a chain, hop by hop; all of them while something is wrong."""
+    known = found.chain.known() if found.chain is not None else all_settings()
+    return [setting(path, station, one, str(found.usual.get(path, ""))) for path, (station, one) in known.items()]
+
+
+def hop_names(found: ChainForm) -> list[dict[str, str]]:
+    """Name a chain's hops by the stations they lead to, in order; none while something is wrong."""
+    return [] if found.chain is None else [{"key": hop.station, "label": hop.name} for hop in found.chain.hops]
+
+
+def chain_line(c: Chain, found: ChainLine, system: System) -> dict[str, Any]:
+    """Write a chain at one level."""
     return {
-        "tolerance_mm": _mm(proof.tolerance_m),
-        "tolerance_pct": None if proof.tolerance_m is None else proof.tolerance_m / span * 100,
-        "span_mm": span * 1000,
-        "points": points,
-        "runs": runs,
-        "dip": dip,
-        "verdict": proof.verdict,
-        "problems": [{"where": problem.where, "what": problem.what} for problem in proof.problems],
-        "missing": list(proof.missing),
-        "capacity_l": float(np.asarray(tank.capacity)) * 1000,
+        "stops": [
+            {
+                "station": stop.station,
+                "label": STATIONS[stop.station],
+                "hop": c.hop(stop.station).name if stop.station != "level" else "",
+                "text": value_text(c, stop.station, stop.value, system),
+                "words": words_at(c, stop.value) if stop.station == "words" else "",
+                "step_mm": None if stop.step_m is None else stop.step_m * 1000,
+                "step_l": None if stop.step_m3 is None else stop.step_m3 * 1000,
+                "u95_mm": stop.u95_m * 1000,
+                "u95_l": stop.u95_m3 * 1000,
+            }
+            for stop in found.stops
+        ],
+        "parts": [{"station": part.station, "name": part.name, "u95_mm": part.u95_m * 1000} for part in found.parts],
+        "u95_mm": found.u95_m * 1000,
+        "u95_l": found.u95_m3 * 1000,
+        "trap": [
+            {"level_mm": trap.level_m * 1000, "right_mm": trap.right_m * 1000, "wrong_mm": trap.wrong_m * 1000}
+            for trap in found.trap
+        ],
+        "fault": [{"label": STATIONS[station], "text": text} for station, text in fault_texts(c, system)],
+        "beyond": [
+            {"label": value_text(c, "sent", sent, system), "text": value_text(c, "shown", shown, system)}
+            for sent, shown in found.beyond
+        ],
+    }
+
+
+def meter(c: Chain, ends: MeterEnds, system: System) -> dict[str, Any]:
+    """Write a panel meter's ends."""
+    return {
+        "signal_low": value_text(c, "sent", ends.signal_low, system),
+        "signal_high": value_text(c, "sent", ends.signal_high, system),
+        "low": f"{ends.low:.{ends.decimals}f}",
+        "high": f"{ends.high:.{ends.decimals}f}",
+        "decimals": ends.decimals,
+        "error_mm": ends.error_m * 1000,
+        "falls": ends.falls,
+    }
+
+
+def parting(c: Chain, found: PartingForm, system: System) -> dict[str, Any]:
+    """Write where truth and reading part."""
+    w, telling = Words(system), found.parting.telling
+    return {
+        "fields_read": fields(found.form),
+        "stations": [{"key": station, "label": STATIONS[station]} for station in c.stations],
+        "hops": [
+            {
+                "key": hop.station,
+                "label": hop.name,
+                "state": found.parting.judged[hop.station],
+                "accused": hop.station in found.parting.hops,
+            }
+            for hop in c.hops
+        ],
+        "says": found.says,
+        "stretches": [
+            {
+                "row": stretch.row,
+                "start": stretch.start,
+                "end": stretch.end,
+                "expected": value_text(c, stretch.end, stretch.expected, system),
+                "read": value_text(c, stretch.end, stretch.read, system),
+                "off": stretch.off,
+            }
+            for stretch in found.parting.stretches
+        ],
+        "explanations": [
+            {
+                "texts": [guess_text(c, explanation, i, system) for i in range(len(explanation.hypotheses))],
+                "hops": sorted({guess.hop for guess in explanation.hypotheses}),
+                "off": explanation.off,
+            }
+            for explanation in found.parting.explanations
+        ],
+        "telling": None
+        if telling is None
+        else {
+            "other": telling.other,
+            "station": STATIONS[telling.station],
+            "level": w.length(telling.level_m),
+            "first": value_text(c, telling.station, telling.first, system),
+            "second": value_text(c, telling.station, telling.second, system),
+        },
+    }
+
+
+def slopes(found: Slopes) -> dict[str, Any]:
+    """Write every school's answer: levels in millimetres."""
+    return {
+        "fields_read": [asdict(field) for field in found.form.fields.values() if field.state != "empty"],
+        "signal": found.signal,
+        "signals": {key: one.name for key, one in READ_IN.items()},
+        "schools": SCHOOLS,
+        "zero": found.zero,
+        "full": found.full,
+        "readings": [[float(x), float(level) * 1000] for x, level in zip(found.signals, found.levels, strict=True)],
+        "outlier": found.outlier,
+        "slopes": slopes_document(found),
+        "judgements": judgements(found.judgements, found.form.system),
     }

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from ..accounts.models import name_of
-from ..core.scaling.proof import CELLS
-from ..core.units import SYSTEMS
-from ..gauges.serializers import FormFieldSerializer
-from ..tanks.serializers import FactsSerializer, JudgementSerializer, ProblemSerializer
-from . import present, services
-from .models import Proof, Transmitter
+from ..core.scaling.chain import STATIONS
+from ..core.scaling.panel_meter import METER_UNITS
+from ..planned.serializers import FormFieldSerializer, PlannedSerializer
+from ..tanks.serializers import JudgementSerializer
 
 Numbers = serializers.ListField
+HOPS = [station for station in STATIONS if station != "level"]
+
+
+class StationTextSerializer(serializers.Serializer):
+    """A station of the chain, and what it reads."""
+
+    key = serializers.ChoiceField(HOPS)
+    label = serializers.CharField()
+    text = serializers.CharField()
 
 
 class LineSerializer(serializers.Serializer):
@@ -25,9 +31,24 @@ class LineSerializer(serializers.Serializer):
     volume_pct = serializers.FloatField()
     linear_pct = serializers.FloatField()
     surface_m2 = serializers.FloatField()
-    sensed_mm = serializers.FloatField(allow_null=True)
-    current_ma = serializers.FloatField(allow_null=True)
-    signal_ma = serializers.FloatField(allow_null=True)
+    stations = StationTextSerializer(many=True)
+
+
+class StationCurveSerializer(serializers.Serializer):
+    """A station's values at the nodes, in its own unit."""
+
+    key = serializers.ChoiceField(HOPS)
+    label = serializers.CharField()
+    unit = serializers.CharField()
+    decimals = serializers.IntegerField()
+    values = Numbers(child=serializers.FloatField())
+
+
+class SignalMarkSerializer(serializers.Serializer):
+    """A value of the signal, and the level that it stands for, in the tank or outside it."""
+
+    text = serializers.CharField()
+    innage_mm = serializers.FloatField()
 
 
 class CurveSerializer(serializers.Serializer):
@@ -37,83 +58,11 @@ class CurveSerializer(serializers.Serializer):
     volume_l = Numbers(child=serializers.FloatField())
     slope_l_per_mm = Numbers(child=serializers.FloatField())
     u95_l = Numbers(child=serializers.FloatField(), allow_null=True)
-    sensed_mm = Numbers(child=serializers.FloatField(), allow_null=True)
-    current_ma = Numbers(child=serializers.FloatField(), allow_null=True)
-    measuring_ma = Numbers(child=serializers.FloatField())
+    stations = StationCurveSerializer(many=True)
+    signal_marks = SignalMarkSerializer(many=True)
     inside_height_mm = serializers.FloatField()
     reference_height_mm = serializers.FloatField()
     capacity_l = serializers.FloatField()
-
-
-class TransmitterEntriesSerializer(serializers.Serializer):
-    """A transmitter's fields as typed."""
-
-    reports = serializers.CharField(allow_blank=True, default="")
-    value_at_4ma_mm = serializers.CharField(allow_blank=True, default="", max_length=100)
-    value_at_20ma_mm = serializers.CharField(allow_blank=True, default="", max_length=100)
-    datum_offset_mm = serializers.CharField(allow_blank=True, default="", max_length=100)
-
-
-class TransmitterCheckSerializer(serializers.Serializer):
-    """A transmitter as far as it has been typed."""
-
-    entries = TransmitterEntriesSerializer()
-    system = serializers.ChoiceField(SYSTEMS, default="metric")
-
-
-class TransmitterInputSerializer(TransmitterCheckSerializer):
-    """A transmitter that is to be kept."""
-
-    serial = serializers.CharField(max_length=80, allow_blank=True, default="")
-    revision = serializers.IntegerField(help_text="The revision that the change began from; 0 for the first")
-
-
-class TransmitterSerializer(serializers.ModelSerializer):
-    """A tank's transmitter."""
-
-    entries = TransmitterEntriesSerializer()
-    serial = serializers.CharField(read_only=True)
-    revision = serializers.IntegerField(read_only=True)
-    changed_by = serializers.SerializerMethodField()
-
-    class Meta:
-        model = Transmitter
-        fields = ["entries", "serial", "revision", "changed_at", "changed_by"]
-
-    def get_changed_by(self, transmitter: Transmitter) -> str:
-        """Name whoever changed it last."""
-        return name_of(transmitter.changed_by)
-
-
-class ScaleMarkSerializer(serializers.Serializer):
-    """A current, and the level that it stands for, in the tank or outside it."""
-
-    current_ma = serializers.FloatField()
-    innage_mm = serializers.FloatField()
-
-
-class ScaleSerializer(serializers.Serializer):
-    """The scale of a tank: its transmitter, if any, how it fits, and what the five usual currents stand for."""
-
-    transmitter = TransmitterSerializer(allow_null=True)
-    marks = ScaleMarkSerializer(many=True)
-    judgements = JudgementSerializer(many=True)
-
-
-class UnderstoodSerializer(serializers.Serializer):
-    """A transmitter's values as they were understood."""
-
-    value_at_4ma_mm = serializers.FloatField()
-    value_at_20ma_mm = serializers.FloatField()
-    datum_offset_mm = serializers.FloatField()
-
-
-class ScaleReadingSerializer(serializers.Serializer):
-    """A transmitter as it was understood, and how it would fit."""
-
-    understood = UnderstoodSerializer(allow_null=True)
-    problems = ProblemSerializer(many=True)
-    judgements = JudgementSerializer(many=True)
 
 
 class SlopeSerializer(serializers.Serializer):
@@ -147,224 +96,178 @@ class SlopesSerializer(serializers.Serializer):
     judgements = JudgementSerializer(many=True)
 
 
-class PointEntriesSerializer(serializers.Serializer):
-    """A point's fields as typed."""
+class SettingSerializer(serializers.Serializer):
+    """A setting of a chain: where it is typed, and what is taken where nothing is."""
 
-    applied = serializers.CharField(allow_blank=True, required=False)
-    found_up = serializers.CharField(allow_blank=True, required=False)
-    found_down = serializers.CharField(allow_blank=True, required=False)
-    left_up = serializers.CharField(allow_blank=True, required=False)
-    left_down = serializers.CharField(allow_blank=True, required=False)
-
-
-class DipEntriesSerializer(serializers.Serializer):
-    """A dip's fields as typed."""
-
-    kind = serializers.ChoiceField(["innage", "ullage"])
-    measured = serializers.CharField(allow_blank=True)
-    indicated = serializers.CharField(allow_blank=True)
-    tolerance = serializers.CharField(allow_blank=True)
-
-
-class ProofEntriesSerializer(serializers.Serializer):
-    """A proof's fields as typed."""
-
-    applied_as = serializers.ChoiceField(["current", "innage", "sensed"])
-    read_as = serializers.ChoiceField(["innage", "sensed", "span_pct", "volume", "volume_pct", "current"])
-    tolerance = serializers.CharField(allow_blank=True)
-    points = PointEntriesSerializer(many=True)
-    dip = DipEntriesSerializer()
-    control_in_manual = serializers.BooleanField()
-    control_restored = serializers.BooleanField()
-    remarks = serializers.CharField(allow_blank=True)
-
-
-class CellSerializer(serializers.Serializer):
-    """A reading's error."""
-
-    error_mm = serializers.FloatField()
-    error_pct = serializers.FloatField()
-    passes = serializers.BooleanField()
-
-
-class CellsSerializer(serializers.Serializer):
-    """The readings of a point that are there."""
-
-    def get_fields(self):
-        """One for each run and direction."""
-        return {name: CellSerializer(required=False) for name in CELLS}
-
-
-class PointResultSerializer(serializers.Serializer):
-    """What was made of a point."""
-
-    should_read = serializers.CharField()
-    innage_mm = serializers.FloatField(allow_null=True)
-    cells = CellsSerializer()
-
-
-class WorstSerializer(serializers.Serializer):
-    """The largest of something, and at which point (1 to 5)."""
-
-    point = serializers.IntegerField()
-    direction = serializers.CharField()
-    value_mm = serializers.FloatField()
-    value_pct = serializers.FloatField()
-
-
-class RunResultSerializer(serializers.Serializer):
-    """What was made of a run."""
-
-    verdict = serializers.ChoiceField(["pass", "fail", "incomplete"])
-    worst = WorstSerializer(allow_null=True)
-    hysteresis = WorstSerializer(allow_null=True)
-    zero_mm = serializers.FloatField(allow_null=True)
-    full_mm = serializers.FloatField(allow_null=True)
-    rest_mm = serializers.FloatField(allow_null=True)
-
-
-class RunsSerializer(serializers.Serializer):
-    """The runs of which something was read."""
-
-    found = RunResultSerializer(required=False)
-    left = RunResultSerializer(required=False)
-
-
-class DipResultSerializer(serializers.Serializer):
-    """A dip beside the indication."""
-
-    dipped_mm = serializers.FloatField()
-    indicated_mm = serializers.FloatField()
-    difference_mm = serializers.FloatField()
-    difference_l = serializers.FloatField()
-    difference_pct = serializers.FloatField()
-    passes = serializers.BooleanField()
-
-
-class ProofResultSerializer(serializers.Serializer):
-    """What was made of a proof."""
-
-    tolerance_mm = serializers.FloatField(allow_null=True)
-    tolerance_pct = serializers.FloatField(allow_null=True)
-    span_mm = serializers.FloatField()
-    points = PointResultSerializer(many=True)
-    runs = RunsSerializer()
-    dip = DipResultSerializer(allow_null=True)
-    verdict = serializers.ChoiceField(["pass", "fail", "incomplete"])
-    problems = ProblemSerializer(many=True)
-    missing = serializers.ListField(child=serializers.CharField())
-    capacity_l = serializers.FloatField()
-
-
-class ProofSerializer(serializers.ModelSerializer):
-    """A proof with what was made of it."""
-
-    entries = ProofEntriesSerializer()
-    system = serializers.ChoiceField(SYSTEMS)
-    state = serializers.ChoiceField(["draft", "signed"])
-    kept = serializers.IntegerField(read_only=True)
-    result = serializers.SerializerMethodField()
-    made_by = serializers.SerializerMethodField()
-    signed_by = serializers.SerializerMethodField()
-
-    class Meta:
-        model = Proof
-        fields = [
-            "id", "tank", "state", "entries", "system", "kept", "made_at", "made_by", "changed_at", "signed_at",
-            "signed_by", "result",
-        ]  # fmt: skip
-
-    def get_result(self, proof: Proof) -> ProofResultSerializer:
-        """Give the result: of a signed proof as it was signed, of a draft as it stands."""
-        if proof.record:
-            return proof.record["result"]
-        transmitter = services.transmitter_of(proof.tank)
-        if transmitter is None:
-            return None
-        return present.proof_result(
-            services.result_of(proof), proof.entries, proof.tank.file.tank, transmitter.scaled, proof.system
-        )
-
-    def get_made_by(self, proof: Proof) -> str:
-        """Name whoever began it."""
-        return name_of(proof.made_by)
-
-    def get_signed_by(self, proof: Proof) -> str:
-        """Name whoever signed it."""
-        return proof.record["signed_by"] if proof.record else ""
-
-
-class BeginProofSerializer(serializers.Serializer):
-    """A proof to begin."""
-
-    system = serializers.ChoiceField(SYSTEMS, default="metric")
-
-
-class KeepDraftSerializer(serializers.Serializer):
-    """What has been typed into a draft."""
-
-    entries = ProofEntriesSerializer()
-    kept = serializers.IntegerField()
-
-
-class ImportReadingsSerializer(serializers.Serializer):
-    """Readings from a CSV file."""
-
-    text = serializers.CharField(trim_whitespace=False, allow_blank=True)
-    kept = serializers.IntegerField()
-
-
-class SignProofSerializer(serializers.Serializer):
-    """A signature: the signer's own name, typed."""
-
-    signature = serializers.CharField(max_length=150)
-    kept = serializers.IntegerField()
-
-
-class StationSerializer(serializers.Serializer):
-    """A station of the work on a tank, and how far it has come."""
-
-    key = serializers.ChoiceField(["survey", "table", "gauge", "wiring", "scale", "prove"])
+    path = serializers.CharField()
+    hop = serializers.ChoiceField(HOPS)
     label = serializers.CharField()
-    state = serializers.ChoiceField(["not started", "in hand", "done", "needs you"])
-    words = serializers.CharField()
+    kind = serializers.CharField()
+    options = serializers.DictField(child=serializers.CharField())
+    usual = serializers.CharField()
+    follows = serializers.BooleanField(help_text="Whether it follows from the others where nothing is typed")
 
 
-class DippedLevelSerializer(serializers.Serializer):
-    """The level last dipped, with its age."""
+class HopNameSerializer(serializers.Serializer):
+    """A hop by the station that it leads to, and its name."""
+
+    key = serializers.ChoiceField(HOPS)
+    label = serializers.CharField()
+
+
+class ChainReadingSerializer(serializers.Serializer):
+    """A chain as far as it has been typed."""
+
+    fields_read = FormFieldSerializer(many=True)
+    settings = SettingSerializer(many=True)
+    hops = HopNameSerializer(many=True, help_text="By the stations they lead to, in order")
+    table_number = serializers.IntegerField(help_text="The issued table that volumes come from; 0 for the survey")
+    judgements = JudgementSerializer(many=True)
+
+
+class ChainAtSerializer(PlannedSerializer):
+    """A chain as far as it has been typed, and a level."""
+
+    innage_mm = serializers.FloatField(min_value=-1e6, max_value=1e6)
+    meter_unit = serializers.ChoiceField(METER_UNITS, default="mm")
+    meter_digits = serializers.IntegerField(min_value=3, max_value=6, default=4)
+
+
+class ChainFindSerializer(PlannedSerializer):
+    """A chain as far as it has been typed, and what one of its stations reads, as typed."""
+
+    station = serializers.ChoiceField(list(STATIONS))
+    text = serializers.CharField(max_length=100, allow_blank=True)
+
+
+class FoundLevelSerializer(serializers.Serializer):
+    """A level."""
 
     innage_mm = serializers.FloatField()
-    volume_l = serializers.FloatField()
-    volume_pct = serializers.FloatField()
-    at = serializers.DateTimeField()
-    age_days = serializers.FloatField()
 
 
-class CardSerializer(serializers.Serializer):
-    """A tank on the board."""
+class StopSerializer(serializers.Serializer):
+    """A station of the chain at the line."""
 
-    id = serializers.IntegerField()
-    site_name = serializers.CharField()
-    facts = FactsSerializer()
-    stations = StationSerializer(many=True)
-    level = DippedLevelSerializer(allow_null=True)
-
-
-class AttentionSerializer(serializers.Serializer):
-    """Something that needs a person."""
-
-    tank = serializers.IntegerField()
-    name = serializers.CharField()
-    site_name = serializers.CharField()
-    station = serializers.CharField()
+    station = serializers.ChoiceField(list(STATIONS))
+    label = serializers.CharField()
+    hop = serializers.CharField()
+    text = serializers.CharField()
     words = serializers.CharField()
-    state = serializers.CharField()
+    step_mm = serializers.FloatField(allow_null=True)
+    step_l = serializers.FloatField(allow_null=True)
+    u95_mm = serializers.FloatField()
+    u95_l = serializers.FloatField()
 
 
-class BoardSerializer(serializers.Serializer):
-    """The board."""
+class UnsurePartSerializer(serializers.Serializer):
+    """One thing that makes the answer unsure."""
 
-    attention = AttentionSerializer(many=True)
-    attention_count = serializers.IntegerField()
-    tanks = CardSerializer(many=True)
-    tank_count = serializers.IntegerField()
+    station = serializers.CharField()
+    name = serializers.CharField()
+    u95_mm = serializers.FloatField()
+
+
+class TrapSerializer(serializers.Serializer):
+    """What the screen has at a level, right, and with level and distance confused."""
+
+    level_mm = serializers.FloatField()
+    right_mm = serializers.FloatField()
+    wrong_mm = serializers.FloatField()
+
+
+class LabelledSerializer(serializers.Serializer):
+    """A value with its name."""
+
+    label = serializers.CharField()
+    text = serializers.CharField()
+
+
+class MeterEndsSerializer(serializers.Serializer):
+    """What a panel meter shows at the signal's ends."""
+
+    signal_low = serializers.CharField()
+    signal_high = serializers.CharField()
+    low = serializers.CharField()
+    high = serializers.CharField()
+    decimals = serializers.IntegerField()
+    error_mm = serializers.FloatField()
+    falls = serializers.BooleanField()
+
+
+class ChainLineSerializer(serializers.Serializer):
+    """A chain at one level; null while something that is typed is wrong."""
+
+    stops = StopSerializer(many=True)
+    parts = UnsurePartSerializer(many=True)
+    u95_mm = serializers.FloatField()
+    u95_l = serializers.FloatField()
+    trap = TrapSerializer(many=True)
+    fault = LabelledSerializer(many=True)
+    beyond = LabelledSerializer(many=True)
+    meter = MeterEndsSerializer(allow_null=True)
+    meter_problem = serializers.CharField()
+
+
+class ChainAtLineSerializer(serializers.Serializer):
+    """The answer to a chain and a level."""
+
+    line = ChainLineSerializer(allow_null=True)
+
+
+class JudgedHopSerializer(serializers.Serializer):
+    """A hop, and what the readings say of it."""
+
+    key = serializers.ChoiceField(HOPS)
+    label = serializers.CharField()
+    state = serializers.ChoiceField(["agrees", "parts", "after", "unread"])
+    accused = serializers.BooleanField()
+
+
+class StationNameSerializer(serializers.Serializer):
+    """A station of the chain, and its name."""
+
+    key = serializers.ChoiceField(list(STATIONS))
+    label = serializers.CharField()
+
+
+class StretchSerializer(serializers.Serializer):
+    """Two neighbouring readings of a row."""
+
+    row = serializers.IntegerField()
+    start = serializers.ChoiceField(list(STATIONS))
+    end = serializers.ChoiceField(list(STATIONS))
+    expected = serializers.CharField()
+    read = serializers.CharField()
+    off = serializers.FloatField(help_text="In standard deviations")
+
+
+class ExplanationSerializer(serializers.Serializer):
+    """Settings that would explain the readings; several where no reading tells them apart."""
+
+    texts = serializers.ListField(child=serializers.CharField())
+    hops = serializers.ListField(child=serializers.ChoiceField(HOPS))
+    off = serializers.FloatField()
+
+
+class TellingSerializer(serializers.Serializer):
+    """The reading that would tell the first explanation from another."""
+
+    other = serializers.IntegerField(help_text="Which explanation, counted from 0")
+
+    station = serializers.CharField()
+    level = serializers.CharField()
+    first = serializers.CharField()
+    second = serializers.CharField()
+
+
+class PartingSerializer(serializers.Serializer):
+    """Where truth and reading part."""
+
+    fields_read = FormFieldSerializer(many=True)
+    stations = StationNameSerializer(many=True)
+    hops = JudgedHopSerializer(many=True)
+    says = serializers.CharField()
+    stretches = StretchSerializer(many=True)
+    explanations = ExplanationSerializer(many=True)
+    telling = TellingSerializer(allow_null=True)

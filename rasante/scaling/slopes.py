@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ..core.scaling.slopes import SCHOOLS, SIGNALS, Slopes, read_slopes, slope_of
-from ..core.units import System, Words
-from ..gauges.services import keep_planned, kept_entries, renew
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
+from ..core.scaling.slopes import SCHOOLS, Slopes, read_slopes, slope_of
+from ..planned.services import keep_planned, kept_entries, renew
 from ..tanks.models import Tank
-from .models import SlopeStudy, Transmitter
+from .chains import kept_chain
+from .models import SlopeStudy
 
 
 def slopes_of(tank: Tank) -> SlopeStudy | None:
@@ -23,45 +24,33 @@ def slopes_of(tank: Tank) -> SlopeStudy | None:
 
 def read_tank_slopes(tank: Tank, entries: Mapping[str, str], system: System) -> Slopes:
     """Work a tank's slope out by every school, as far as it has been typed."""
-    transmitter = Transmitter.objects.filter(tank=tank).first()
-    ends = None
-    if transmitter is not None and transmitter.scaled.reports == "level":
-        scaled = transmitter.scaled
-        ends = (scaled.at_4_m + scaled.datum_offset_m, scaled.at_20_m + scaled.datum_offset_m)
+    chain, ends = kept_chain(tank, system), None
+    if chain is not None and chain.signal is not None and not chain.sensing.looks_down:
+        low, high = (chain.level_from("sensed", end) for end in (chain.sensor.range_low, chain.sensor.range_high))
+        ends = (low, high)
     found = read_slopes(entries, system, ends)
     found.form.choice("choice", SCHOOLS)
     return found
 
 
-def present_slopes(found: Slopes) -> dict[str, Any]:
-    """Write every school's answer: levels in millimetres."""
-    return {
-        "fields_read": [asdict(field) for field in found.form.fields.values() if field.state != "empty"],
-        "signal": found.signal,
-        "signals": {key: one[0] for key, one in SIGNALS.items()},
-        "schools": SCHOOLS,
-        "zero": found.zero,
-        "full": found.full,
-        "readings": [[float(x), float(level) * 1000] for x, level in zip(found.signals, found.levels, strict=True)],
-        "outlier": found.outlier,
-        "slopes": [
-            {
-                "school": slope.school,
-                "label": SCHOOLS[slope.school],
-                "zero_mm": slope.zero_m * 1000,
-                "full_mm": slope.full_m * 1000,
-                "per_unit_mm": slope.per_unit_m * 1000,
-                "residuals_mm": [float(value) * 1000 for value in slope.residuals_m],
-                "worst_mm": slope.worst_m * 1000,
-                "zero_se_mm": None if slope.zero_se_m is None else slope.zero_se_m * 1000,
-                "per_unit_se_mm": None if slope.per_unit_se_m is None else slope.per_unit_se_m * 1000,
-                "r": slope.r,
-                "says": slope.says,
-            }
-            for slope in found.slopes
-        ],
-        "judgements": [asdict(judgement) for judgement in found.judgements],
-    }
+def slopes_document(found: Slopes) -> list[dict[str, Any]]:
+    """Write every school's answer, as it is kept: levels in millimetres."""
+    return [
+        {
+            "school": slope.school,
+            "label": SCHOOLS[slope.school],
+            "zero_mm": slope.zero_m * 1000,
+            "full_mm": slope.full_m * 1000,
+            "per_unit_mm": slope.per_unit_m * 1000,
+            "residuals_mm": [float(value) * 1000 for value in slope.residuals_m],
+            "worst_mm": slope.worst_m * 1000,
+            "zero_se_mm": None if slope.zero_se_m is None else slope.zero_se_m * 1000,
+            "per_unit_se_mm": None if slope.per_unit_se_m is None else slope.per_unit_se_m * 1000,
+            "r": slope.r,
+            "says": slope.says,
+        }
+        for slope in found.slopes
+    ]
 
 
 @transaction.atomic
@@ -82,6 +71,6 @@ def keep_slopes(tank: Tank, entries: Mapping[str, str], system: System, person: 
         slope = slope_of(found, choice)
         w = Words(system)
         summary = f"{SCHOOLS[choice]}: {w.length(slope.zero_m)} to {w.length(slope.full_m)}"
-    document = {"choice": choice, "slopes": present_slopes(found)["slopes"]}
+    document = {"choice": choice, "slopes": slopes_document(found)}
     planned = renew(SlopeStudy, tank, revision)
     return keep_planned(planned, tank, kept_entries(entries, found.form.kept), document, (summary, False), person)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
-from ..gauges.planned import PlannedView, planned_schema, tank_at
-from ..gauges.serializers import PlannedSerializer
 from ..http import checked
-from . import slopes
+from ..planned.api import PlannedView, planned_schema, tank_at
+from ..planned.serializers import PlannedSerializer
+from . import present, slopes
 from .serializers import SlopesSerializer
 
 
@@ -23,4 +23,4 @@ class SlopesView(PlannedView):
         """Work the slope out by every school, as far as it has been typed; nothing is kept."""
         form = checked(PlannedSerializer, request)
         found = slopes.read_tank_slopes(tank_at(pk), form["entries"], form["system"])
-        return Response(slopes.present_slopes(found))
+        return Response(present.slopes(found))

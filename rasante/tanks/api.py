@@ -14,7 +14,9 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core import cautions
+from ..core.products import cautions
+from ..core.products.registry import product_names
+from ..core.quantities.units import SYSTEM_UNITS, UNITS
 from ..core.tanks import kinds
 from ..core.tanks.helpers import DIP_READ, HELPERS
 from ..core.tanks.label import write_label
@@ -23,7 +25,6 @@ from ..core.tanks.ports import USES, judge_ports, read_ports, read_position
 from ..core.tanks.survey import judge_reference, read_survey
 from ..core.tanks.tank_file import write_tank_file
 from ..core.tanks.tolerances import tolerances
-from ..core.units import SYSTEM_UNITS, UNITS
 from ..http import attachment, checked
 from . import labels, present, services
 from . import serializers as forms
@@ -86,7 +87,7 @@ class WordsView(APIView):
             "methods": {method.key: method.label for method in METHODS.values()},
             "dip_read": DIP_READ,
             "port_uses": USES,
-            "products": cautions.product_names(),
+            "products": product_names(),
             "standing_caution": cautions.standing_caution(),
             "units": [asdict(unit) for unit in UNITS.values()],
             "systems": SYSTEM_UNITS,
@@ -178,7 +179,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
         ports = [port for port in form["ports"] if port["uses"]]
         judgements = judge_ports(read_ports(ports))
         if survey.drawn:
-            judgements += judge_reference(survey.drawn.tank, form["system"])
+            judgements += judge_reference(survey.drawn.tank)
         dip = survey.dip
         return Response(
             {
@@ -189,7 +190,7 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
                 "fields_read": [asdict(field) for field in survey.fields.values()],
                 "facts": present.facts(survey.drawn) if survey.drawn else None,
                 "complete": survey.file is not None,
-                "judgements": [asdict(found) for found in judgements],
+                "judgements": present.judgements(judgements, form["system"]),
                 "port_positions_mm": [read_position(port["position"], form["system"])[0] for port in form["ports"]],
             }
         )

@@ -13,7 +13,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from openpyxl import load_workbook
 
-from ..core.errors import InputError
+from ..core.quantities.errors import InputError
 from ..core.tanks.chart import Chart as ReadChart
 from ..core.tanks.chart import Grid, Mapping, guess_mapping, points_of, read_chart, read_grid
 from ..core.tanks.check import FORMAT

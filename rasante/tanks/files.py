@@ -14,10 +14,10 @@ from openpyxl import Workbook
 from openpyxl.styles import Alignment, Font
 from openpyxl.utils import get_column_letter
 
-from ..core.liquids.liquid import Liquid
+from ..core.products.liquid import Liquid
+from ..core.quantities.units import Unit
 from ..core.tanks.table import Table
-from ..core.units import Unit
-from . import present
+from .columns import columns_csv, rounded, table_columns
 from .models import IssuedTable, Tank, checked
 from .services import TableOrder
 
@@ -70,21 +70,21 @@ def liquid_columns(made: MadeTable, volume: Unit) -> dict[str, np.ndarray]:
     water = np.minimum(float(tank.volume(liquid.water_m)), made.table.volume_m3) if liquid.water_m > 0 else 0.0
     standard = (made.table.volume_m3 - water) * liquid.correction
     return {
-        f"standard_{volume.key}": present.rounded(standard, volume),
+        f"standard_{volume.key}": rounded(standard, volume),
         "mass_kg": np.round(standard * liquid.density, 6),
     }
 
 
 def _columns(made: MadeTable) -> dict[str, np.ndarray | None]:
     return {
-        **present.table_columns(made.table, made.length, made.volume),
+        **table_columns(made.table, made.length, made.volume),
         **liquid_columns(made, made.volume),
     }
 
 
 def table_csv(made: MadeTable) -> str:
     """Write a table as CSV."""
-    return present.columns_csv(_columns(made), len(made.table))
+    return columns_csv(_columns(made), len(made.table))
 
 
 def table_json(made: MadeTable) -> str:

@@ -7,11 +7,11 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
 
-from ..core.errors import InputError
+from ..core.quantities.errors import InputError
 from ..core.tanks.compare import Comparison, Side, compare
 from ..core.tanks.points import Points
 from ..core.tanks.table import Table
-from . import present
+from .columns import LITRE, MM, table_columns
 from .models import Chart, IssuedTable, Tank
 from .services import TableOrder, table_of
 
@@ -41,7 +41,7 @@ def issue_table(tank: Tank, order: TableOrder, why: str, person: User) -> Issued
     tank = Tank.objects.select_related("site").get(pk=tank.pk)
     table = table_of(tank.file, TableOrder(order.step))
     last = tank.issued_tables.aggregate(Max("number"))["number__max"] or 0
-    columns = present.table_columns(table, present.MM, present.LITRE)
+    columns = table_columns(table, MM, LITRE)
     issued = IssuedTable(
         tank=tank,
         number=last + 1,

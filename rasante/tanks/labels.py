@@ -11,10 +11,10 @@ import zxingcpp
 from PIL import Image, UnidentifiedImageError
 from reportlab.lib.units import mm
 
-from ..core.errors import InputError
+from ..core.quantities.errors import InputError
+from ..core.quantities.units import Unit, show_in
 from ..core.tanks.label import is_label, read_label, write_label
 from ..core.tanks.tank_file import write_tank_file
-from ..core.units import Unit, show_in
 from ..sheets import INK, INNER, MARGIN, TEXT, Sheet
 from .models import Tank
 

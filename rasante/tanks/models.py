@@ -9,7 +9,7 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from ..core.errors import InputError
+from ..core.quantities.errors import InputError
 from ..core.tanks.check import FORMAT
 from ..core.tanks.ports import read_ports
 from ..core.tanks.tank_file import TankFile, check_document

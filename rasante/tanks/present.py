@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import csv
-import io
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
@@ -12,28 +10,32 @@ from typing import Any
 import numpy as np
 import orjson
 
-from ..core.cautions import cautions_for, product_pattern
-from ..core.liquids.correction import STANDARD_NAMES
-from ..core.liquids.liquid import Liquid
-from ..core.odd_units import show_density, show_temperature
+from ..core.products.cautions import cautions_for
+from ..core.products.correction import STANDARD_NAMES
+from ..core.products.liquid import Liquid
+from ..core.products.registry import product_of
+from ..core.quantities.judgement import Judgement
+from ..core.quantities.odd_units import show_density, show_temperature
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
 from ..core.tanks.breakpoints import DevicePoints
 from ..core.tanks.helpers import Dip
 from ..core.tanks.kinds import SHAPES
 from ..core.tanks.limits import limits_of
 from ..core.tanks.polygon import find_crossing
 from ..core.tanks.solve import Solution
-from ..core.tanks.table import Table
 from ..core.tanks.tank import Tank as CoreTank
 from ..core.tanks.tank_file import TankFile, check_document
-from ..core.units import UNITS, System, Unit
-
-#: The API's own units.
-MM, LITRE = UNITS["mm"], UNITS["l"]
+from .columns import LITRE, MM, rounded
 
 
-def rounded(values: Any, unit: Unit) -> np.ndarray:
-    """Write SI values in a unit, without the dust of binary fractions (12 significant places below it)."""
-    return np.round(np.asarray(values) / unit.si, 9) + 0.0
+def judgements(found: Iterable[Judgement], system: System) -> list[dict[str, Any]]:
+    """Write judgements in somebody's units, each with its number and its limit in SI."""
+    w = Words(system)
+    return [
+        {"weight": one.weight, "code": one.code, "text": w.say(one), "value": one.value, "limit": one.limit}
+        for one in found
+    ]
 
 
 def drawing(tank: CoreTank, document: dict) -> dict[str, Any]:
@@ -65,7 +67,7 @@ def _facts(document: bytes) -> dict[str, Any]:
     return {
         "name": file.name,
         "product": file.product,
-        "pattern": product_pattern(file.product),
+        "pattern": product_of(file.product).pattern,
         "capacity_l": file.tank.capacity * 1000,
         "inside_height_mm": file.tank.inside_height * 1000,
         "limits": limits(file.tank),
@@ -144,45 +146,3 @@ def limits(tank: CoreTank) -> dict[str, float | None]:
         return key.removesuffix(ending) + endings[ending]
 
     return {renamed(key): None if value is None else value * 1000 for key, value in found.items()}
-
-
-def table_columns(table: Table, length: Unit, volume: Unit) -> dict[str, np.ndarray | None]:
-    """Write a table's columns in the given units, by their names with the unit (``innage_mm``).
-
-    Parameters
-    ----------
-    table : Table
-        The table.
-    length, volume : Unit
-        Units of its columns.
-
-    Returns
-    -------
-    dict
-        Arrays of shape (rows,); None for the uncertainty of a tank that states none.
-    """
-    pct = UNITS["pct"]
-    return {
-        f"innage_{length.key}": rounded(table.innage_m, length),
-        f"volume_{volume.key}": rounded(table.volume_m3, volume),
-        f"u95_{volume.key}": None if table.u95_m3 is None else rounded(table.u95_m3, volume),
-        f"ullage_{length.key}": rounded(table.ullage_m, length),
-        "volume_pct": rounded(table.volume_ratio, pct),
-        "linear_pct": rounded(table.linear_ratio, pct),
-    }
-
-
-def table_csv(table: Table, length: Unit, volume: Unit) -> str:
-    """Write a table as CSV; the uncertainty stays empty if the tank states none."""
-    return columns_csv(table_columns(table, length, volume), len(table))
-
-
-def columns_csv(columns: dict[str, np.ndarray | None], count: int) -> str:
-    """Write columns of `count` rows as CSV; one that is not there stays empty."""
-    blank = [""] * count
-    lists = [blank if column is None else column.tolist() for column in columns.values()]
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(columns)
-    writer.writerows(zip(*lists, strict=True))
-    return out.getvalue()

@@ -10,8 +10,9 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Q
 
-from ..core.errors import InputError
-from ..core.units import System, read_quantity, with_unit
+from ..core.quantities.errors import InputError
+from ..core.quantities.typed import read_quantity, with_unit
+from ..core.quantities.units import System
 from .models import Profile, Tank
 
 #: Parts of a document that belong to the kind of tank, and not to the one that stands there.

@@ -5,8 +5,8 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ..accounts.models import name_of
+from ..core.quantities.units import SYSTEMS
 from ..core.tanks.ports import read_position
-from ..core.units import SYSTEMS
 from . import present, profiles
 from .models import Profile, Site, Tank
 
@@ -25,6 +25,8 @@ class JudgementSerializer(serializers.Serializer):
     weight = serializers.ChoiceField(["good", "watch", "stop"])
     code = serializers.CharField()
     text = serializers.CharField()
+    value = serializers.FloatField(allow_null=True, help_text="What was judged, in SI")
+    limit = serializers.FloatField(allow_null=True, help_text="What it was judged by, in SI")
 
 
 class ProblemSerializer(serializers.Serializer):

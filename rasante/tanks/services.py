@@ -11,13 +11,14 @@ import orjson
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from ..core.errors import InputError
+from ..conflict import Conflict
+from ..core.quantities.errors import InputError
+from ..core.quantities.typed import read_number
+from ..core.quantities.units import UNITS, System, Unit
 from ..core.tanks.label import is_label, read_label
 from ..core.tanks.survey import entries_of, read_survey
 from ..core.tanks.table import Table, make_table
 from ..core.tanks.tank_file import TankFile, check_document, read_tank_file
-from ..core.units import UNITS, System, Unit, read_number
-from ..http import Conflict
 from .models import Profile, Site, Tank
 
 #: Steps that a table may be made in: a number and one of these units, or an eighth of an inch.

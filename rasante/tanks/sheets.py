@@ -10,13 +10,13 @@ from django.utils import timezone
 from reportlab.lib.units import mm
 
 from ..accounts.models import name_of
-from ..core.odd_units import show_slope
+from ..core.quantities.odd_units import show_slope
+from ..core.quantities.units import Unit, show_in
 from ..core.tanks.kinds import FAMILIES, SHAPES, Kind
 from ..core.tanks.limits import limits_of
 from ..core.tanks.tank_file import check_document
-from ..core.units import Unit, show_in
 from ..sheets import INNER, LINE, MARGIN, MONO, RULE, TEXT, Sheet
-from . import present
+from .columns import table_columns
 from .files import MadeTable
 from .models import Tank
 from .services import Step, TableOrder
@@ -81,7 +81,7 @@ def table_sheet(made: MadeTable) -> bytes:
     multiple = printed_multiple(len(made.table), length) if made.issued else 1
     columns = {
         name: None if column is None else np.append(column[:-1:multiple], column[-1])
-        for name, column in present.table_columns(made.table, length, volume).items()
+        for name, column in table_columns(made.table, length, volume).items()
     }
     limits = limits_of(tank)
     block = [

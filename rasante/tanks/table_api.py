@@ -14,16 +14,19 @@ from rest_framework import generics
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.errors import InputError
-from ..core.liquids.correction import STANDARDS
-from ..core.liquids.liquid import Liquid, contents_at, read_liquid
+from ..core.products.correction import STANDARDS
+from ..core.products.liquid import Liquid, read_liquid
+from ..core.quantities.errors import InputError
+from ..core.quantities.typed import read_number, read_quantity
+from ..core.quantities.units import SYSTEMS, UNITS
 from ..core.tanks.breakpoints import fit_device
+from ..core.tanks.contents import contents_at
 from ..core.tanks.table import Table, worst_linear_gauge
 from ..core.tanks.uncertainty import budget_at
-from ..core.units import SYSTEMS, UNITS, read_number, read_quantity
 from ..http import attachment, checked, system_of
 from . import files, issued, present, services, sheets
 from . import table_serializers as forms
+from .columns import LITRE, MM, rounded, table_columns
 from .models import IssuedTable, Tank
 
 SYSTEM = OpenApiParameter("system", str, enum=SYSTEMS)
@@ -124,8 +127,8 @@ class TableView(_TableView):
         made = self.made(request, pk)
         table: Table = made.table
         worst = worst_linear_gauge(table)
-        columns = present.table_columns(table, present.MM, present.LITRE)
-        extra = files.liquid_columns(made, present.LITRE)
+        columns = table_columns(table, MM, LITRE)
+        extra = files.liquid_columns(made, LITRE)
         return Response(
             {
                 "step": made.step_text,
@@ -316,10 +319,10 @@ class CompareView(APIView):
             {
                 "first": one.label,
                 "second": other.label,
-                "innage_mm": present.rounded(found.innage_m, present.MM),
-                "first_l": present.rounded(found.first_m3, present.LITRE),
-                "second_l": present.rounded(found.second_m3, present.LITRE),
-                "difference_l": present.rounded(found.difference_m3, present.LITRE),
+                "innage_mm": rounded(found.innage_m, MM),
+                "first_l": rounded(found.first_m3, LITRE),
+                "second_l": rounded(found.second_m3, LITRE),
+                "difference_l": rounded(found.difference_m3, LITRE),
                 "worst_level_mm": found.worst_level_m * 1000,
                 "worst_l": found.worst_m3 * 1000,
                 "worst_pct": found.worst_ratio * 100,

@@ -1,4 +1,4 @@
-"""The board: where each tank's work stands, and what needs a person now."""
+"""Where each tank's work stands, and what needs a person now."""
 
 from __future__ import annotations
 
@@ -7,21 +7,20 @@ from typing import Any
 from django.db.models import Prefetch
 from django.utils import timezone
 
-from ..core.scaling.transmitter import judge_range
-from ..core.units import System
-from ..gauges.models import GaugePlan, Wiring
+from ..core.scaling.chain import all_settings
+from ..planned.models import Planned
+from ..proving.models import Proof
+from ..scaling.models import ScalingChain
 from ..tanks.models import IssuedTable, Tank
-from ..tanks.present import facts
-from .models import Proof, Transmitter
 
 MOST_CARDS = 60
 _PRESSING = ("needs you", "in hand")
 
 
 def tanks_with_work():
-    """Return tanks with their transmitter and proofs at hand."""
+    """Return tanks with what was planned for them and their proofs at hand."""
     return Tank.objects.select_related(
-        "site", "transmitter", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks"
+        "site", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks"
     ).prefetch_related(
         "rescalings",
         Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by")),
@@ -29,22 +28,41 @@ def tanks_with_work():
     )
 
 
-def _transmitter(tank: Tank) -> Transmitter | None:
-    return getattr(tank, "transmitter", None)
+def _chain(tank: Tank) -> ScalingChain | None:
+    return getattr(tank, "scalingchain", None)
 
 
 def _latest(tank: Tank, state: str) -> Proof | None:
     return next((proof for proof in tank.proofs.all() if proof.state == state), None)
 
 
+def _moving(settings: dict[str, str]) -> dict[str, str]:
+    """Those of a chain's settings that move a reading."""
+    known = all_settings()
+    return {path: text for path, text in settings.items() if path in known and known[path][1].moves}
+
+
 def _changed_since(tank: Tank, proof: Proof) -> bool:
-    transmitter = _transmitter(tank)
-    record = proof.record or {}
-    return (
-        record["tank"]["document"] != tank.document
-        or transmitter is None
-        or record["transmitter"]["document"] != transmitter.document
-    )
+    """Whether tank or chain are others than a signed proof was taken of."""
+    chain, record = _chain(tank), proof.record or {}
+    if chain is None or record["tank"]["document"] != tank.document:
+        return True
+    if "chain" in record and record["chain"].get("revision") == chain.revision:
+        return False
+    if "chain" in record:
+        return _moving(record["chain"]["settings"]) != _moving(chain.document.get("settings", {}))
+    # Older records know the two ends of the signal alone.
+    return _old_ends(record, tank) != chain.document.get("ends_mm")
+
+
+def _old_ends(record: dict[str, Any], tank: Tank) -> list[float]:
+    """The innages at 4 and at 20 mA of an old record [mm], to a hundredth."""
+    scale = record["transmitter"]["document"]
+    values = [scale["value_at_4ma_mm"], scale["value_at_20ma_mm"]]
+    if scale["reports"] == "level":
+        return [round(value + scale["datum_offset_mm"], 2) for value in values]
+    face = tank.file.tank.reference_height_m * 1000 + scale["datum_offset_mm"]
+    return [round(face - value, 2) for value in values]
 
 
 def _station(key: str, state: str, words: str) -> dict[str, str]:
@@ -75,7 +93,7 @@ def _table(tank: Tank) -> dict[str, str]:
     return _station("table", "done", f"table {issued.number}, issued {timezone.localtime(issued.issued_at):%d %b %Y}")
 
 
-def _planned(tank: Tank, key: str, planned: GaugePlan | Wiring | None, nothing: str) -> dict[str, str]:
+def _planned(tank: Tank, key: str, planned: Planned | None, nothing: str) -> dict[str, str]:
     if planned is None:
         return _station(key, "not started", nothing)
     if planned.tank_revision != tank.revision:
@@ -93,36 +111,28 @@ def _wiring(tank: Tank) -> dict[str, str]:
     return _planned(tank, "wiring", getattr(tank, "wiring", None), "no wiring kept yet")
 
 
-def _scale(tank: Tank, system: System) -> dict[str, str]:
-    transmitter = _transmitter(tank)
-    if transmitter is None:
-        return _station("scale", "not started", "no transmitter yet")
-    worst = judge_range(transmitter.scaled, tank.file.tank, system)[0]
-    if worst.weight == "stop":
-        return _station("scale", "needs you", worst.text)
-    return _after_scale(tank) or _station("scale", "done", worst.text)
-
-
-def _after_scale(tank: Tank) -> dict[str, str] | None:
-    """What of the chain, its marks or a rescaling asks for a person; None where nothing does."""
+def _scale(tank: Tank) -> dict[str, str]:
+    """Where the chain stands, its rescaling, what was read along it, and its marks."""
     rescaling = next((one for one in tank.rescalings.all() if one.closed_at is None), None)
     if rescaling is not None:
         left = sum(not task["done"] for task in rescaling.document["tasks"])
         words = f"a rescaling is open, {left} to tick" if left else "a rescaling is ticked through: close it"
         return _station("scale", "in hand", words)
-    readings, chain = getattr(tank, "chainreadings", None), getattr(tank, "scalingchain", None)
-    marks = getattr(tank, "marks", None)
+    readings, chain, marks = getattr(tank, "chainreadings", None), _chain(tank), getattr(tank, "marks", None)
+    if chain is None and marks is None and readings is None:
+        return _station("scale", "not started", "no chain kept yet")
     issued = next(iter(tank.issued_tables.all()), None)
     if marks is not None and marks.table_number != (issued.number if issued else 0):
         return _station("scale", "needs you", "the table was revised since the marks were set: keep them anew")
     for planned in (chain, readings, marks):
         if planned is not None and planned.pressing:
             return _station("scale", "needs you", planned.summary)
-    if chain is not None and chain.tank_revision != tank.revision:
-        return _station(
-            "scale", "needs you", "the tank was surveyed again since: look at the chain and keep it again"
-        )
-    return None
+    if chain is None:
+        return _station("scale", "in hand", "no chain kept yet")
+    if chain.tank_revision != tank.revision:
+        words = "the tank was surveyed again since: look at the chain and keep it again"
+        return _station("scale", "needs you", words)
+    return _station("scale", "done", chain.summary)
 
 
 def _prove(tank: Tank) -> dict[str, str]:
@@ -134,13 +144,13 @@ def _prove(tank: Tank) -> dict[str, str]:
     if signed.record["result"]["verdict"] == "fail":
         return _station("prove", "needs you", "the last proof failed")
     if _changed_since(tank, signed):
-        return _station("prove", "needs you", "tank or scale has changed since the last proof")
+        return _station("prove", "needs you", "tank or chain has changed since the last proof")
     return _station("prove", "done", f"passed {timezone.localtime(signed.signed_at):%d %b %Y}")
 
 
-def stations(tank: Tank, system: System) -> list[dict[str, str]]:
+def stations(tank: Tank) -> list[dict[str, str]]:
     """Tell how far the work on a tank has come, station by station in the order of the job."""
-    return [_survey(tank), _table(tank), _gauge(tank), _wiring(tank), _scale(tank, system), _prove(tank)]
+    return [_survey(tank), _table(tank), _gauge(tank), _wiring(tank), _scale(tank), _prove(tank)]
 
 
 def last_dip(tank: Tank) -> dict[str, Any] | None:
@@ -161,13 +171,13 @@ def last_dip(tank: Tank) -> dict[str, Any] | None:
     return None
 
 
-def board(system: System) -> dict[str, Any]:
+def board() -> dict[str, Any]:
     """Make the board: what needs a person, most pressing first, and the tanks, those that need one first.
 
     A board is for looking at: it shows at most `MOST_CARDS` tanks and as many calls for a person, and says how
     many there are.
     """
-    work = [(tank, stations(tank, system)) for tank in tanks_with_work()]
+    work = [(tank, stations(tank)) for tank in tanks_with_work()]
     attention = [
         {
             "tank": tank.pk,
@@ -188,7 +198,7 @@ def board(system: System) -> dict[str, Any]:
         {
             "id": tank.pk,
             "site_name": tank.site.name,
-            "facts": facts(tank.file),
+            "file": tank.file,
             "stations": found,
             "level": last_dip(tank),
         }

@@ -11,17 +11,40 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.gauges.circuit import circuit_document
-from ..core.gauges.circuit_drawing import draw_circuit
-from ..core.gauges.circuit_network import Condition
-from ..core.gauges.circuit_svg import circuit_svg
-from ..core.gauges.meter import read_meter
-from ..core.gauges.ring_out import ring_out
+from ..core.quantities.signals import OUTPUTS
+from ..core.quantities.words import Words
+from ..core.wiring.circuit import circuit_document
+from ..core.wiring.circuit_drawing import draw_circuit
+from ..core.wiring.circuit_kinds import INPUT_MODES, LINKS, SHIELDS, VOLTAGES
+from ..core.wiring.circuit_network import Condition
+from ..core.wiring.circuit_svg import circuit_svg
+from ..core.wiring.meter import SETTINGS, Leads, read_meter
+from ..core.wiring.ring_out import ring_out
 from ..http import attachment, checked, system_of
+from ..planned.api import PlannedView, planned_schema, tank_at
+from ..planned.present import fields
+from ..planned.serializers import PlannedSerializer
+from ..tanks.present import judgements
 from . import present, received, services, sheets
-from . import wiring_serializers as forms
-from .planned import PlannedView, planned_schema, tank_at
-from .serializers import PlannedSerializer
+from . import serializers as forms
+
+
+class WiringWordsView(APIView):
+    """The words that the wiring's screens are built from."""
+
+    @extend_schema(responses=forms.WiringWordsSerializer, operation_id="wiring_words")
+    def get(self, request):
+        """Give them all; they do not change while the server runs."""
+        return Response(
+            {
+                "links": LINKS,
+                "input_modes": INPUT_MODES,
+                "voltages": list(VOLTAGES),
+                "shields": SHIELDS,
+                "settings": SETTINGS,
+                "outputs": {name: name for name in OUTPUTS},
+            }
+        )
 
 
 @planned_schema("tank_wiring")
@@ -39,15 +62,23 @@ class WiringView(PlannedView):
         form = checked(PlannedSerializer, request)
         wiring = services.read_tank_wiring(tank, form["entries"], form["system"])
         got = received.read_received(tank, wiring, form["entries"], form["system"])
-        rules = services.judge_wiring(tank, wiring)
-        shown = present.wiring(wiring, tank.file.tank, rules, services.wiring_start(tank))
+        rules, w = services.judge_wiring(tank, wiring), Words(form["system"])
+        shown = present.wiring(wiring, tank.file.tank, rules, services.start_of(tank))
         return Response(
             {
                 **shown,
                 "sends": services.sends(tank),
-                "fields_read": shown["fields_read"] + present.fields(got.form),
-                "received": [asdict(check) for check in got.checks],
-                "supply": asdict(got.supply) if got.supply else None,
+                "fields_read": shown["fields_read"] + fields(got.form),
+                "received": [
+                    {
+                        "key": one.key,
+                        "label": one.label,
+                        "agrees": one.agrees,
+                        **{name: w.say(getattr(one, name)) for name in ("ordered", "arrived", "says")},
+                    }
+                    for one in got.checks
+                ],
+                "supply": judgements([got.supply], form["system"])[0] if got.supply else None,
                 "kit": got.kit,
             }
         )
@@ -70,7 +101,7 @@ class MeterView(APIView):
             supply="volt" if form["power"] else "off",
             lifted=frozenset(form["lifted"]),
         )
-        reading = read_meter(circuit, form["setting"], form["red"], form["black"], condition)
+        reading = read_meter(circuit, condition, Leads(form["setting"], form["red"], form["black"]))
         return Response({"shows": reading.shows, "says": reading.says, "caution": reading.caution})
 
 

@@ -7,10 +7,9 @@ from typing import Any
 from django.utils import timezone
 from reportlab.lib.units import mm
 
-from ..core.scaling.proof import APPLIED, CELLS, DIRECTIONS, READ, RUNS
-from ..core.scaling.transmitter import REPORTS
+from ..core.proving.proof import CELLS, DIRECTIONS, RUNS
+from ..core.quantities.units import System, show
 from ..core.tanks.tank_file import check_document
-from ..core.units import show
 from ..sheets import BOLD, DONE, INK, LIMIT, MARGIN, TEXT, Sheet
 from .models import Proof
 
@@ -27,7 +26,6 @@ def proof_sheet(proof: Proof) -> bytes:
     """
     record, system = proof.record, proof.system
     file = check_document(record["tank"]["document"])
-    scale = record["transmitter"]["document"]
     result = record["result"]
     signed = timezone.localtime(proof.signed_at)
 
@@ -38,12 +36,9 @@ def proof_sheet(proof: Proof) -> bytes:
         ("Site", record["tank"]["site"]),
         ("Product", file.product),
         ("Tank at revision", str(record["tank"]["revision"])),
-        ("Transmitter", record["transmitter"]["serial"]),
-        ("Reports", REPORTS[scale["reports"]].split(",")[0]),
-        ("Range, 4 mA to 20 mA", f"{length(scale['value_at_4ma_mm'])} to {length(scale['value_at_20ma_mm'])}"),
-        ("Datum offset", length(scale["datum_offset_mm"])),
-        ("Applied", APPLIED[proof.entries["applied_as"]][0]),
-        ("Read", READ[proof.entries["read_as"]][0]),
+        *_what_was_proved(record, length),
+        ("Applied", applied_words(proof)),
+        ("Read", read_words(proof)),
         ("Tolerance", f"± {length(result['tolerance_mm'])}, {result['tolerance_pct']:.2f} % of span"),
         ("Span", length(result["span_mm"])),
         ("Begun by", record["made_by"]),
@@ -70,13 +65,65 @@ def proof_sheet(proof: Proof) -> bytes:
             f"{dip['difference_pct']:.2f} % of capacity: {'within' if dip['passes'] else 'outside'} its tolerance of "
             f"± {proof.entries['dip'].get('tolerance') or '10 mm'}."
         )
-    if proof.entries["applied_as"] == "current":
+    if proof.entries["control_in_manual"] and (proof.entries["applied_as"] == "current" or "chain" in record):
         sheet.paragraph("Control was put in manual and the operator told before injecting; control was restored.")
     if proof.entries["remarks"].strip():
         sheet.heading("Remarks")
         sheet.paragraph(proof.entries["remarks"])
     _signature(sheet, record["signed_by"], f"{signed:%Y-%m-%d %H:%M %Z}")
     return sheet.finish()
+
+
+#: How old records, which have no words of their own, name what was applied and read.
+_OLD_APPLIED = {
+    "current": "Current from a source, at the receiver",
+    "innage": "Level in the tank, or a depth standing for it",
+    "sensed": "Depth over the sensor, or distance to a target",
+}
+_OLD_READ = {
+    "innage": "Level (innage)",
+    "sensed": "The transmitter's own value",
+    "span_pct": "Per cent of span",
+    "volume": "Volume",
+    "volume_pct": "Per cent full, by volume",
+    "current": "Current",
+}
+_OLD_REPORTS = {"level": "Level", "distance": "Distance"}
+
+
+def applied_words(proof: Proof) -> str:
+    """Say what was applied: of a signed proof as it was signed."""
+    record = proof.record or {}
+    return record.get("applied") or _OLD_APPLIED.get(proof.entries["applied_as"], proof.entries["applied_as"])
+
+
+def read_words(proof: Proof) -> str:
+    """Say what was read: of a signed proof as it was signed."""
+    record = proof.record or {}
+    return record.get("read") or _OLD_READ.get(proof.entries["read_as"], proof.entries["read_as"])
+
+
+def _what_was_proved(record: dict[str, Any], length) -> list[tuple[str, str]]:
+    """The instrument as it was scaled then."""
+    if "transmitter" in record:
+        scale = record["transmitter"]["document"]
+        return [
+            ("Transmitter", record["transmitter"]["serial"]),
+            ("Reports", _OLD_REPORTS[scale["reports"]]),
+            ("Range, 4 mA to 20 mA", f"{length(scale['value_at_4ma_mm'])} to {length(scale['value_at_20ma_mm'])}"),
+            ("Datum offset", length(scale["datum_offset_mm"])),
+        ]
+    settings = record["chain"]["settings"]
+    table = record["chain"]["table"]
+    return [
+        ("Sensor", record["chain"]["serial"]),
+        ("Senses", settings["sensor.quantity"]),
+        ("Range", f"{settings['sensor.low']} to {settings['sensor.high']}"),
+        ("Signal", settings["signal.kind"]),
+        ("Height of its zero", settings["sensor.zero"]),
+        ("Chain at revision", str(record["chain"]["revision"])),
+        ("Volumes from", f"table {table}" if table else "the survey"),
+    ]
 
 
 def _verdict(sheet: Sheet, verdict: str) -> None:
@@ -116,8 +163,23 @@ def _points(sheet: Sheet, proof: Proof, result: dict[str, Any], length) -> None:
             row.append(f"{length(cell['error_mm'])}{'' if cell['passes'] else ' !'}" if cell else "")
         rows.append(row)
     sheet.grid(names, rows)
+    _print_split(sheet, result, proof.system)
     if any(not c["passes"] for point in result["points"] for c in point["cells"].values()):
         sheet.paragraph("! outside the tolerance", 7.5, LIMIT)
+
+
+def _print_split(sheet: Sheet, result: dict[str, Any], system: System) -> None:
+    """Where the volumes' differences come from, at each point of the last run."""
+    rows = []
+    for index, point in enumerate(result["points"]):
+        last = next((point["cells"][name] for name in reversed(CELLS) if name in point["cells"]), None)
+        split = last.get("split") if last else None
+        if split:
+            parts = (split[key] / 1000 for key in ("table_l", "points_l", "instrument_l"))
+            rows.append([str(index + 1), *(show(part, "volume", system) for part in parts)])
+    if rows:
+        sheet.heading("Where the difference from the tank's own volume comes from")
+        sheet.grid(["Point", "Table", "The device's points", "Instrument"], rows)
 
 
 def _signature(sheet: Sheet, name: str, when: str) -> None:

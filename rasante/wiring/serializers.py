@@ -4,9 +4,21 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from ..core.gauges.meter import SETTINGS
+from ..core.wiring.meter import SETTINGS
+from ..gauges.serializers import numbers
+from ..planned.serializers import FormFieldSerializer, PlannedSerializer
 from ..tanks.serializers import JudgementSerializer
-from .serializers import FormFieldSerializer, PlannedSerializer, numbers
+
+
+class WiringWordsSerializer(serializers.Serializer):
+    """The words that the wiring's screens are built from."""
+
+    links = serializers.DictField(child=serializers.CharField())
+    input_modes = serializers.DictField(child=serializers.CharField())
+    voltages = serializers.ListField(child=serializers.CharField())
+    shields = serializers.DictField(child=serializers.CharField())
+    settings = serializers.DictField(child=serializers.CharField())
+    outputs = serializers.DictField(child=serializers.CharField(), help_text="What a sensor may send")
 
 
 class BoxSerializer(serializers.Serializer):

@@ -5,14 +5,20 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..core.form import Form
-from ..core.gauges.circuit_kinds import WiringForm
-from ..core.gauges.model import check_model
-from ..core.gauges.receiving import Check, judge_supply, kit_list, receiving_check
-from ..core.judgement import Judgement
-from ..core.units import System
+from ..core.quantities.form import Form
+from ..core.quantities.judgement import Judgement
+from ..core.quantities.units import System
+from ..core.wiring.circuit_kinds import WiringForm
+from ..core.wiring.receiving import (
+    Check,
+    judge_supply,
+    kit_list,
+    read_arrived,
+    read_measured_supply,
+    receiving_check,
+)
+from ..gauges import services
 from ..tanks.models import Tank
-from . import services
 
 
 @dataclass(frozen=True)
@@ -42,18 +48,15 @@ def read_received(tank: Tank, wiring: WiringForm, entries: Mapping[str, str], sy
     form = Form(entries, system)
     sensor = wiring.circuit.sensor
     supplies = wiring.circuit.of_kind("supply")
-    supply = None
-    if sensor.kind != "contact":
+    supply, measured = None, read_measured_supply(form)
+    if sensor.kind != "contact" and measured is not None:
         nominal = supplies[0].value("volt") if supplies else 24.0
-        supply = judge_supply(form, sensor.value("lift_off_v"), sensor.value("volt_max"), nominal)
-    gauge = services.gauge_of(tank)
-    if gauge is None or not gauge.document.get("model"):
+        supply = judge_supply(measured, sensor.value("lift_off_v"), sensor.value("volt_max"), nominal)
+    arrived, model, gauge = read_arrived(form), services.model_of(tank), services.gauge_of(tank)
+    if model is None or gauge is None:
         return Received(form, [], supply, [])
-    model = check_model(gauge.document["model"])
     plan = services.read_gauge(tank, gauge.entries, system)
-    checks = receiving_check(
-        form, model, gauge.document.get("output", ""), plan.cable.stock_m if plan.cable else None
-    )
+    checks = receiving_check(model, services.output_of(tank), plan.cable.stock_m if plan.cable else None, arrived)
     joined = plan.probe is not None and len(plan.probe.pieces_m) > 1
     bore = gauge.entries.get("site.bore", "")
     return Received(form, checks, supply, kit_list(tank.product, model, wiring.circuit.kind, bore, joined))

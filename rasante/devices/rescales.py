@@ -10,15 +10,14 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from ..core.errors import InputError
-from ..core.scaling.chain import Chain, path_of
+from ..conflict import Conflict
+from ..core.devices.rescale import CARD_SIGNALS, LINKS, Rescale, rescale
+from ..core.quantities.errors import InputError
+from ..core.quantities.units import System
+from ..core.scaling.chain import Chain, all_settings
 from ..core.scaling.chain_form import ChainForm
-from ..core.scaling.chain_settings import FOLLOWING
-from ..core.scaling.rescale import CARD_SIGNALS, LINKS, Rescale, rescale
-from ..core.units import System
-from ..http import Conflict
+from ..scaling.chains import chain_of, keep_chain, read_chain_on, read_tank_chain, scaled_chain
 from ..tanks.models import Tank, checked
-from .chains import chain_of, keep_chain, read_chain_on, read_tank_chain, scaled_chain
 from .models import Rescaling
 
 
@@ -26,15 +25,15 @@ def _after(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
     """The chain's entries with the change in them; what follows is left to, but for the same card's signals."""
     kept = chain_of(tank)
     before = dict(kept.entries) if kept is not None else {}
-    following = {path_of(name) for name in FOLLOWING}
-    links = {path_of(name) for _, names in LINKS.values() for name in names}
+    follow = {path for path, (_, one) in all_settings().items() if one.follows}
+    links = {path for _, paths in LINKS.values() for path in paths}
     changes = {path: text for path, text in entries.items() if path in links and text.strip()}
     if not set(changes) & {"signal.kind", "counts.bits", "counts.low", "counts.high"}:
-        following -= {path_of(name) for name in CARD_SIGNALS}
+        follow -= set(CARD_SIGNALS)
     # Raw ends that were typed for another card or signal do not stay.
     if set(changes) & {"signal.kind", "counts.bits"}:
         before = {path: text for path, text in before.items() if path not in ("counts.low", "counts.high")}
-    return {path: text for path, text in before.items() if path not in following} | changes
+    return {path: text for path, text in before.items() if path not in follow} | changes
 
 
 def chain_as_set(tank: Tank, system: System) -> Chain:

@@ -10,15 +10,14 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.scaling.chain_settings import SETTINGS
-from ..core.scaling.device_sheet import to_csv
-from ..core.scaling.rescale import LINKS
-from ..gauges.planned import tank_at
-from ..gauges.present import fields
+from ..core.devices.device_sheet import to_csv
+from ..core.devices.rescale import LINKS
 from ..http import attachment, checked
-from . import chain_present as present
-from . import chain_serializers as forms
-from . import device_sheets, rescales
+from ..planned.api import tank_at
+from ..planned.present import fields
+from ..scaling import present as scaling
+from . import present, rescales, services, sheets
+from . import serializers as forms
 from .models import DeviceSheet, FoundSheet, Rescaling
 
 MOST_RECORDS = 50
@@ -38,18 +37,10 @@ class RescaleView(APIView):
         form = checked(forms.RescaleAskSerializer, request)
         level = form["innage_mm"] / 1000
         found, asked = rescales.read_rescale(tank, form["entries"], level, form["system"])
-        there = {setting["path"]: setting for setting in present.settings(found)}
+        there = {setting["path"]: setting for setting in scaling.settings(found)}
         links = [
-            {
-                "key": key,
-                "label": label,
-                "settings": [
-                    there[present.path_of(name)]
-                    for name in names
-                    if name in SETTINGS and present.path_of(name) in there
-                ],
-            }
-            for key, (label, names) in LINKS.items()
+            {"key": key, "label": label, "settings": [there[path] for path in paths if path in there]}
+            for key, (label, paths) in LINKS.items()
         ]
         return Response(
             {
@@ -138,7 +129,7 @@ class TankSheetsView(APIView):
     def post(self, request, pk: int):
         """Write one from the kept chain and marks."""
         form = checked(forms.WriteSheetSerializer, request)
-        sheet = device_sheets.write_sheet(tank_at(pk), form["system"], form["note"], request.user)
+        sheet = services.write_sheet(tank_at(pk), form["system"], form["note"], request.user)
         return Response(forms.DeviceSheetSerializer(sheet).data, status=201)
 
 
@@ -157,7 +148,7 @@ class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     def pdf(self, request, pk=None) -> HttpResponse:
         """Give it as a sheet to print."""
         sheet = self.get_object()
-        return attachment(device_sheets.sheet_pdf(sheet), "application/pdf", self._name(sheet, "pdf"))
+        return attachment(sheets.sheet_pdf(sheet), "application/pdf", self._name(sheet, "pdf"))
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
     @action(detail=True, url_path="sheet.csv")
@@ -171,7 +162,7 @@ class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     def json(self, request, pk=None) -> HttpResponse:
         """Give it as JSON."""
         sheet = self.get_object()
-        return attachment(device_sheets.to_json(sheet), "application/json", self._name(sheet, "json"))
+        return attachment(services.to_json(sheet), "application/json", self._name(sheet, "json"))
 
     @extend_schema(
         methods=["get"],
@@ -190,7 +181,7 @@ class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
         sheet = self.get_object()
         if request.method == "POST":
             form = checked(forms.FoundTextSerializer, request)
-            kept = device_sheets.keep_found(sheet, form["text"], form["note"], request.user)
+            kept = services.keep_found(sheet, form["text"], form["note"], request.user)
             return Response(forms.FoundSheetSerializer(kept).data, status=201)
         found = FoundSheet.objects.filter(sheet=sheet).select_related("sheet", "made_by")[:MOST_RECORDS]
         return Response(forms.FoundSheetSerializer(found, many=True).data)

@@ -1,0 +1,56 @@
+"""The forms of what the board's API gives."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from ..tanks.serializers import FactsSerializer
+
+
+class StationSerializer(serializers.Serializer):
+    """A station of the work on a tank, and how far it has come."""
+
+    key = serializers.ChoiceField(["survey", "table", "gauge", "wiring", "scale", "prove"])
+    label = serializers.CharField()
+    state = serializers.ChoiceField(["not started", "in hand", "done", "needs you"])
+    words = serializers.CharField()
+
+
+class DippedLevelSerializer(serializers.Serializer):
+    """The level last dipped, with its age."""
+
+    innage_mm = serializers.FloatField()
+    volume_l = serializers.FloatField()
+    volume_pct = serializers.FloatField()
+    at = serializers.DateTimeField()
+    age_days = serializers.FloatField()
+
+
+class CardSerializer(serializers.Serializer):
+    """A tank on the board."""
+
+    id = serializers.IntegerField()
+    site_name = serializers.CharField()
+    facts = FactsSerializer()
+    stations = StationSerializer(many=True)
+    level = DippedLevelSerializer(allow_null=True)
+
+
+class AttentionSerializer(serializers.Serializer):
+    """Something that needs a person."""
+
+    tank = serializers.IntegerField()
+    name = serializers.CharField()
+    site_name = serializers.CharField()
+    station = serializers.CharField()
+    words = serializers.CharField()
+    state = serializers.CharField()
+
+
+class BoardSerializer(serializers.Serializer):
+    """The board."""
+
+    attention = AttentionSerializer(many=True)
+    attention_count = serializers.IntegerField()
+    tanks = CardSerializer(many=True)
+    tank_count = serializers.IntegerField()

@@ -1,0 +1,12 @@
+"""How fields are written for the API."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from ..core.quantities.form import Form
+
+
+def fields(form: Form) -> list[dict[str, str]]:
+    """Write what was made of each field that has anything to say."""
+    return [asdict(field) for field in form.fields.values() if field.state != "empty"]

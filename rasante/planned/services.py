@@ -1,0 +1,45 @@
+"""How what is planned for a tank is kept: renewed unless someone else has kept another meanwhile."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, TypeVar
+
+from django.contrib.auth.models import User
+
+from ..conflict import Conflict
+from ..tanks.models import Tank
+from .models import Planned
+
+Kept = TypeVar("Kept", bound=Planned)
+
+
+def kept_entries(entries: Mapping[str, str], kept: Mapping[str, str]) -> dict[str, str]:
+    """What is kept of the fields: as understood where they were read, as typed where they wait for another choice."""
+    return {path: text for path, text in entries.items() if text.strip()} | dict(kept)
+
+
+def renew(kind: type[Kept], tank: Tank, revision: int) -> Kept:
+    """Return what is kept of a kind for a tank, or a new one, unless someone else has kept another meanwhile."""
+    old = kind.objects.filter(tank=tank).first()
+    if (old.revision if old else 0) != revision:
+        raise Conflict("someone else has kept this meanwhile: look at the newer one before you keep yours")
+    return old or kind(tank=tank, revision=0)
+
+
+def keep_planned(
+    planned: Kept,
+    tank: Tank,
+    entries: dict[str, str],
+    document: dict[str, Any],
+    standing: tuple[str, bool],
+    person: User,
+) -> Kept:
+    """Keep what was planned: a new revision where it differs."""
+    changed = planned.entries != entries or planned.document != document or planned.tank_revision != tank.revision
+    planned.entries, planned.document, planned.tank_revision = entries, document, tank.revision
+    planned.revision += 1 if changed or not planned.revision else 0
+    planned.summary, planned.pressing = standing[0][:300], standing[1]
+    planned.changed_by = person
+    planned.save()
+    return planned

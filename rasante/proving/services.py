@@ -1,0 +1,161 @@
+"""What can be done with proofs: begun, kept as drafts, read from a file, signed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from ..accounts.models import name_of
+from ..conflict import Conflict
+from ..core.proving.proof import READ, judge_proof, places
+from ..core.proving.proof import Proof as CoreProof
+from ..core.proving.proof_csv import read_proof_csv
+from ..core.proving.proof_entries import blank_proof, check_entries
+from ..core.quantities.errors import InputError
+from ..core.quantities.units import System
+from ..core.scaling.chain import Chain
+from ..core.scaling.chain_settings import texts_of
+from ..scaling.chains import NOT_SCALED, chain_of, ends_of, newest_table, scaled_chain
+from ..tanks.models import Tank
+from .models import NEVER, Proof
+from .record import result_document
+
+
+def proved_chain(tank: Tank, system: System) -> Chain:
+    """The kept chain of a tank, which a proof is taken of.
+
+    Raises
+    ------
+    InputError
+        If none is kept, or it no longer fits the tank.
+    """
+    if chain_of(tank) is None:
+        raise InputError.at("tank", NOT_SCALED)
+    return scaled_chain(tank, system)
+
+
+@transaction.atomic
+def begin_proof(tank: Tank, system: System, person: User) -> Proof:
+    """Begin a proof: the signal at five values against what the screen shows, nothing read yet.
+
+    Raises
+    ------
+    InputError
+        If no chain is kept of the tank.
+    """
+    proof = Proof(tank=tank, system=system, entries=blank_proof(proved_chain(tank, system), system), made_by=person)
+    proof.save()
+    return proof
+
+
+def result_of(proof: Proof, chain: Chain) -> CoreProof:
+    """Judge a draft as it stands, against a chain."""
+    return judge_proof(proof.entries, chain, proof.tank.file.tank, proof.system)
+
+
+def _draft(proof: Proof, kept: int) -> Proof:
+    proof = Proof.objects.select_related("tank__site").get(pk=proof.pk)
+    if proof.state == Proof.SIGNED:
+        raise Conflict(NEVER)
+    if proof.kept != kept:
+        raise Conflict("this proof was changed on another device meanwhile: load it again to go on from there")
+    return proof
+
+
+@transaction.atomic
+def keep_draft(proof: Proof, entries: Any, kept: int) -> Proof:
+    """Keep what has been typed into a draft, right or wrong.
+
+    Parameters
+    ----------
+    proof : Proof
+        The draft.
+    entries : mapping
+        All of its entries.
+    kept : int
+        The count of keepings that this one follows.
+
+    Raises
+    ------
+    InputError
+        If the entries have not the form of a proof's.
+    Conflict
+        If the proof is signed, or was kept by another device since.
+    """
+    proof = _draft(proof, kept)
+    proof.entries = check_entries(entries)
+    proof.kept += 1
+    proof.save()
+    return proof
+
+
+@transaction.atomic
+def import_readings(proof: Proof, text: str, kept: int) -> Proof:
+    """Replace a draft's points by those of a CSV file; everything else stays.
+
+    Raises
+    ------
+    InputError
+        With the row and the column; the draft stays as it was.
+    """
+    proof = _draft(proof, kept)
+    proof.entries = check_entries({**proof.entries, **read_proof_csv(text)})
+    proof.kept += 1
+    proof.save()
+    return proof
+
+
+@transaction.atomic
+def sign_proof(proof: Proof, signature: str, kept: int, person: User) -> Proof:
+    """Sign a proof. From then on it never changes.
+
+    Parameters
+    ----------
+    proof, kept
+        The draft and the count of keepings that was seen when signing.
+    signature : str
+        The signer's own name, typed.
+    person : User
+        Who is signed in.
+
+    Raises
+    ------
+    InputError
+        If something is missing or cannot be read, or the name is not the person's own.
+    """
+    proof = _draft(proof, kept)
+    chain = proved_chain(proof.tank, proof.system)
+    result = result_of(proof, chain)
+    if result.problems:
+        raise InputError(*result.problems)
+    if result.missing:
+        raise InputError.at("", f"cannot be signed yet: {'; '.join(result.missing)}")
+    if signature.strip().casefold() != name_of(person).casefold():
+        raise InputError.at("signature", f"type your own name as it is known here: {name_of(person)}")
+    kept_chain, issued = chain_of(proof.tank), newest_table(proof.tank)
+    assert kept_chain is not None
+    proof.record = {
+        "tank": {
+            "site": proof.tank.site.name,
+            "document": proof.tank.document,
+            "revision": proof.tank.revision,
+        },
+        "chain": {
+            "settings": texts_of(chain, "metric"),
+            "ends_mm": ends_of(chain),
+            "serial": kept_chain.entries.get("sensor.serial", ""),
+            "revision": kept_chain.revision,
+            "table": issued.number if issued is not None else 0,
+        },
+        "applied": places(chain)[0][proof.entries["applied_as"]],
+        "read": READ[proof.entries["read_as"]],
+        "result": result_document(result, proof.tank.file.tank),
+        "made_by": name_of(proof.made_by),
+        "signed_by": name_of(person),
+    }
+    proof.state, proof.signed_by, proof.signed_at = Proof.SIGNED, person, timezone.now()
+    proof.save()
+    return proof
