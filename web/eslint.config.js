@@ -1,9 +1,42 @@
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
+/** The rooms from the ground up: each may use those before it, none after it. */
+const ROOMS = [
+  "api",
+  "frame",
+  "people",
+  "line",
+  "drawing",
+  "tanks",
+  "gauges",
+  "wiring",
+  "scaling",
+  "devices",
+  "proving",
+  "board",
+  "app",
+];
+
+const downOnly = ROOMS.map((room, floor) => ({
+  files: [`src/${room}/**/*.{ts,tsx}`],
+  rules: {
+    "no-restricted-imports": [
+      "error",
+      {
+        patterns: ROOMS.slice(floor + 1).map((above) => ({
+          regex: `^(\\.\\./)+${above}(/|$)`,
+          message: `${room}/ stands below ${above}/: imports point down.`,
+        })),
+      },
+    ],
+  },
+}));
+
 export default tseslint.config(
   { ignores: ["src/api/schema.d.ts"] },
   ...tseslint.configs.recommended,
   hooks.configs.flat["recommended-latest"],
   { rules: { "@typescript-eslint/no-non-null-assertion": "error" } },
+  ...downOnly.filter((one) => one.rules["no-restricted-imports"][1].patterns.length > 0),
 );

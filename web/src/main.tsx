@@ -13,7 +13,7 @@ import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 
 import { Refused } from "./api/client";
-import { router } from "./frame/routes";
+import { router } from "./app/routes";
 import { applyTheme } from "./frame/theme";
 
 applyTheme();

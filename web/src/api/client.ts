@@ -1,6 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
-import type { components, paths } from "./schema";
+import type { components, paths } from "./schema.d";
 
 export type Schema = components["schemas"];
 export type Problem = Schema["Problem"];

@@ -1037,25 +1037,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tanks/{id}/scale/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Give its transmitter, if any, and how it fits. */
-        get: operations["tank_scale_read"];
-        /** @description Set its transmitter. */
-        put: operations["tank_scale_keep"];
-        /** @description Judge a transmitter as far as it has been typed; nothing is kept. */
-        post: operations["tank_scale_check"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tanks/{id}/slopes/": {
         parameters: {
             query?: never;
@@ -1334,6 +1315,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wiring-words/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them all; they do not change while the server runs. */
+        get: operations["wiring_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/words/": {
         parameters: {
             query?: never;
@@ -1369,13 +1367,6 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /**
-         * @description * `current` - current
-         *     * `innage` - innage
-         *     * `sensed` - sensed
-         * @enum {string}
-         */
-        AppliedAsEnum: "current" | "innage" | "sensed";
         /** @description Something that needs a person. */
         Attention: {
             tank: number;
@@ -1496,6 +1487,7 @@ export interface components {
             /** Format: double */
             error_pct: number;
             passes: boolean;
+            split?: components["schemas"]["Split"] | null;
         };
         /** @description The readings of a point that are there. */
         Cells: {
@@ -1550,10 +1542,8 @@ export interface components {
         ChainReading: {
             fields_read: components["schemas"]["FormField"][];
             settings: components["schemas"]["Setting"][];
-            /** @description Names of the hops by the station they lead to */
-            hops: {
-                [key: string]: string;
-            };
+            /** @description By the stations they lead to, in order */
+            hops: components["schemas"]["HopName"][];
             /** @description The issued table that volumes come from; 0 for the survey */
             table_number: number;
             judgements: components["schemas"]["Judgement"][];
@@ -1561,18 +1551,19 @@ export interface components {
         /**
          * @description * `level` - level
          *     * `sensed` - sensed
-         *     * `signal` - signal
+         *     * `sent` - sent
+         *     * `arriving` - arriving
          *     * `counts` - counts
-         *     * `scaled` - scaled
-         *     * `register` - register
+         *     * `number` - number
+         *     * `words` - words
          *     * `read` - read
          *     * `shown` - shown
          * @enum {string}
          */
-        ChainStationEnum: "level" | "sensed" | "signal" | "counts" | "scaled" | "register" | "read" | "shown";
-        /** @description One setting that changes. */
+        ChainStationEnum: "level" | "sensed" | "sent" | "arriving" | "counts" | "number" | "words" | "read" | "shown";
+        /** @description One line of the check list. */
         Change: {
-            name: string;
+            done: boolean;
             path: string;
             hop: string;
             label: string;
@@ -1700,9 +1691,8 @@ export interface components {
             volume_l: number[];
             slope_l_per_mm: number[];
             u95_l: number[] | null;
-            sensed_mm: number[] | null;
-            current_ma: number[] | null;
-            measuring_ma: number[];
+            stations: components["schemas"]["StationCurve"][];
+            signal_marks: components["schemas"]["SignalMark"][];
             /** Format: double */
             inside_height_mm: number;
             /** Format: double */
@@ -1740,12 +1730,12 @@ export interface components {
         };
         /** @description One line as it should be and as it was found. */
         Difference: {
+            state: components["schemas"]["FoundEnum"];
             key: string;
             label: string;
             section: string;
             wanted: string;
             found: string;
-            state: components["schemas"]["FoundEnum"];
         };
         /** @description A number that a kind asks for. */
         Dimension: {
@@ -2010,19 +2000,6 @@ export interface components {
             contacts: {
                 [key: string]: string;
             };
-            links: {
-                [key: string]: string;
-            };
-            input_modes: {
-                [key: string]: string;
-            };
-            voltages: string[];
-            shields: {
-                [key: string]: string;
-            };
-            settings: {
-                [key: string]: string;
-            };
             outputs: string[];
             materials: {
                 [key: string]: string;
@@ -2039,15 +2016,21 @@ export interface components {
         };
         /**
          * @description * `sensed` - sensed
-         *     * `signal` - signal
+         *     * `sent` - sent
+         *     * `arriving` - arriving
          *     * `counts` - counts
-         *     * `scaled` - scaled
-         *     * `register` - register
+         *     * `number` - number
+         *     * `words` - words
          *     * `read` - read
          *     * `shown` - shown
          * @enum {string}
          */
-        HopEnum: "sensed" | "signal" | "counts" | "scaled" | "register" | "read" | "shown";
+        HopEnum: "sensed" | "sent" | "arriving" | "counts" | "number" | "words" | "read" | "shown";
+        /** @description A hop by the station that it leads to, and its name. */
+        HopName: {
+            key: components["schemas"]["HopEnum"];
+            label: string;
+        };
         /** @description Readings from a CSV file. */
         ImportReadingsRequest: {
             text: string;
@@ -2107,6 +2090,16 @@ export interface components {
             weight: components["schemas"]["WeightEnum"];
             code: string;
             text: string;
+            /**
+             * Format: double
+             * @description What was judged, in SI
+             */
+            value: number | null;
+            /**
+             * Format: double
+             * @description What it was judged by, in SI
+             */
+            limit: number | null;
         };
         /** @description A file that is to be kept beside a tank. */
         KeepChartRequest: {
@@ -2263,12 +2256,7 @@ export interface components {
             linear_pct: number;
             /** Format: double */
             surface_m2: number;
-            /** Format: double */
-            sensed_mm: number | null;
-            /** Format: double */
-            current_ma: number | null;
-            /** Format: double */
-            signal_ma: number | null;
+            stations: components["schemas"]["StationText"][];
         };
         /** @description A link that may be changed, with the settings that go with it. */
         Link: {
@@ -2624,6 +2612,15 @@ export interface components {
         PictureRequest: {
             picture: string;
         };
+        /** @description What may be applied, and what may be read, by their keys. */
+        Places: {
+            applied: {
+                [key: string]: string;
+            };
+            read: {
+                [key: string]: string;
+            };
+        };
         /** @description A tank seen from above. */
         PlanView: {
             outline_mm: number[][];
@@ -2759,11 +2756,16 @@ export interface components {
             /** @description Name whoever signed it. */
             readonly signed_by: string;
             readonly result: components["schemas"]["ProofResult"];
+            /** @description Say what is applied. */
+            readonly applied: string;
+            /** @description Say what is read. */
+            readonly read: string;
+            readonly places: components["schemas"]["Places"];
         };
         /** @description A proof's fields as typed. */
         ProofEntries: {
-            applied_as: components["schemas"]["AppliedAsEnum"];
-            read_as: components["schemas"]["ReadAsEnum"];
+            applied_as: string;
+            read_as: string;
             tolerance: string;
             points: components["schemas"]["PointEntries"][];
             dip: components["schemas"]["DipEntries"];
@@ -2773,8 +2775,8 @@ export interface components {
         };
         /** @description A proof's fields as typed. */
         ProofEntriesRequest: {
-            applied_as: components["schemas"]["AppliedAsEnum"];
-            read_as: components["schemas"]["ReadAsEnum"];
+            applied_as: string;
+            read_as: string;
             tolerance: string;
             points: components["schemas"]["PointEntriesRequest"][];
             dip: components["schemas"]["DipEntriesRequest"];
@@ -2805,16 +2807,6 @@ export interface components {
          * @enum {string}
          */
         ProofStateEnum: "draft" | "signed";
-        /**
-         * @description * `innage` - innage
-         *     * `sensed` - sensed
-         *     * `span_pct` - span_pct
-         *     * `volume` - volume
-         *     * `volume_pct` - volume_pct
-         *     * `current` - current
-         * @enum {string}
-         */
-        ReadAsEnum: "innage" | "sensed" | "span_pct" | "volume" | "volume_pct" | "current";
         /** @description One line of the receiving check; ``agrees`` is null before it is typed. */
         Received: {
             key: string;
@@ -2859,23 +2851,11 @@ export interface components {
             links: components["schemas"]["Link"][];
             rescale: components["schemas"]["Rescale"] | null;
         };
-        /** @description One line of the check list. */
-        RescaleTask: {
-            name: string;
-            path: string;
-            hop: string;
-            label: string;
-            old: string;
-            new: string;
-            chosen: boolean;
-            forgotten: string;
-            done: boolean;
-        };
         /** @description A rescaling: a check list while it is open, then a record. */
         Rescaling: {
             readonly id: number;
             readonly why: string;
-            readonly tasks: components["schemas"]["RescaleTask"][];
+            readonly tasks: components["schemas"]["Change"][];
             right: string;
             forgotten: string;
             readonly kept: number;
@@ -2992,25 +2972,6 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** @description The scale of a tank: its transmitter, if any, how it fits, and what the five usual currents stand for. */
-        Scale: {
-            transmitter: components["schemas"]["Transmitter"] | null;
-            marks: components["schemas"]["ScaleMark"][];
-            judgements: components["schemas"]["Judgement"][];
-        };
-        /** @description A current, and the level that it stands for, in the tank or outside it. */
-        ScaleMark: {
-            /** Format: double */
-            current_ma: number;
-            /** Format: double */
-            innage_mm: number;
-        };
-        /** @description A transmitter as it was understood, and how it would fit. */
-        ScaleReading: {
-            understood: components["schemas"]["Understood"] | null;
-            problems: components["schemas"]["Problem"][];
-            judgements: components["schemas"]["Judgement"][];
-        };
         /** @description A probe's length by one school of gap; null where the tank is too deep for it. */
         School: {
             key: string;
@@ -3068,6 +3029,12 @@ export interface components {
         SignProofRequest: {
             signature: string;
             kept: number;
+        };
+        /** @description A value of the signal, and the level that it stands for, in the tank or outside it. */
+        SignalMark: {
+            text: string;
+            /** Format: double */
+            innage_mm: number;
         };
         /** @description A site. */
         Site: {
@@ -3153,6 +3120,15 @@ export interface components {
             half_width_mm: number | null;
             movements: components["schemas"]["Movement"][];
         };
+        /** @description Where a volume's difference from the tank's own comes from: the table, the device's points, the instrument. */
+        Split: {
+            /** Format: double */
+            table_l: number;
+            /** Format: double */
+            points_l: number;
+            /** Format: double */
+            instrument_l: number;
+        };
         /** @description A terminal as it is drawn. */
         Spot: {
             point: string;
@@ -3178,6 +3154,14 @@ export interface components {
             state: components["schemas"]["StationStateEnum"];
             words: string;
         };
+        /** @description A station's values at the nodes, in its own unit. */
+        StationCurve: {
+            key: components["schemas"]["HopEnum"];
+            label: string;
+            unit: string;
+            decimals: number;
+            values: number[];
+        };
         /**
          * @description * `survey` - survey
          *     * `table` - table
@@ -3201,6 +3185,12 @@ export interface components {
          * @enum {string}
          */
         StationStateEnum: "not started" | "in hand" | "done" | "needs you";
+        /** @description A station of the chain, and what it reads. */
+        StationText: {
+            key: components["schemas"]["HopEnum"];
+            label: string;
+            text: string;
+        };
         /** @description A station of the chain at the line. */
         Stop: {
             station: components["schemas"]["ChainStationEnum"];
@@ -3356,54 +3346,6 @@ export interface components {
             stated: boolean;
             method: string;
         };
-        /** @description A tank's transmitter. */
-        Transmitter: {
-            entries: components["schemas"]["TransmitterEntries"];
-            readonly serial: string;
-            readonly revision: number;
-            /** Format: date-time */
-            readonly changed_at: string;
-            /** @description Name whoever changed it last. */
-            readonly changed_by: string;
-        };
-        /** @description A transmitter as far as it has been typed. */
-        TransmitterCheckRequest: {
-            entries: components["schemas"]["TransmitterEntriesRequest"];
-            /** @default metric */
-            system: components["schemas"]["SystemEnum"];
-        };
-        /** @description A transmitter's fields as typed. */
-        TransmitterEntries: {
-            /** @default  */
-            reports: string;
-            /** @default  */
-            value_at_4ma_mm: string;
-            /** @default  */
-            value_at_20ma_mm: string;
-            /** @default  */
-            datum_offset_mm: string;
-        };
-        /** @description A transmitter's fields as typed. */
-        TransmitterEntriesRequest: {
-            /** @default  */
-            reports: string;
-            /** @default  */
-            value_at_4ma_mm: string;
-            /** @default  */
-            value_at_20ma_mm: string;
-            /** @default  */
-            datum_offset_mm: string;
-        };
-        /** @description A transmitter that is to be kept. */
-        TransmitterInputRequest: {
-            entries: components["schemas"]["TransmitterEntriesRequest"];
-            /** @default metric */
-            system: components["schemas"]["SystemEnum"];
-            /** @default  */
-            serial: string;
-            /** @description The revision that the change began from; 0 for the first */
-            revision: number;
-        };
         /** @description What the screen has at a level, right, and with level and distance confused. */
         Trap: {
             /** Format: double */
@@ -3418,15 +3360,6 @@ export interface components {
             name: string;
             /** Format: double */
             u95_mm: number;
-        };
-        /** @description A transmitter's values as they were understood. */
-        Understood: {
-            /** Format: double */
-            value_at_4ma_mm: number;
-            /** Format: double */
-            value_at_20ma_mm: number;
-            /** Format: double */
-            datum_offset_mm: number;
         };
         /** @description A unit: how many SI units one is, and the places it is shown with. */
         Unit: {
@@ -3611,6 +3544,26 @@ export interface components {
             supply: components["schemas"]["Judgement"] | null;
             kit: string[];
         };
+        /** @description The words that the wiring's screens are built from. */
+        WiringWords: {
+            links: {
+                [key: string]: string;
+            };
+            input_modes: {
+                [key: string]: string;
+            };
+            voltages: string[];
+            shields: {
+                [key: string]: string;
+            };
+            settings: {
+                [key: string]: string;
+            };
+            /** @description What a sensor may send */
+            outputs: {
+                [key: string]: string;
+            };
+        };
         /** @description The words and units that the screens are built from. */
         Words: {
             shapes: components["schemas"]["Kind"][];
@@ -3673,9 +3626,7 @@ export type $defs = Record<string, never>;
 export interface operations {
     board: {
         parameters: {
-            query?: {
-                system?: "metric" | "us";
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -5064,7 +5015,9 @@ export interface operations {
     };
     tank_curve: {
         parameters: {
-            query?: never;
+            query?: {
+                system?: "metric" | "us";
+            };
             header?: never;
             path: {
                 id: number;
@@ -5394,7 +5347,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description Which reading is known */
-                by?: "current" | "innage" | "linear_pct" | "sensed" | "ullage" | "volume" | "volume_pct";
+                by?: "arriving" | "counts" | "innage" | "linear_pct" | "number" | "read" | "sensed" | "sent" | "shown" | "ullage" | "volume" | "volume_pct" | "words";
                 system?: "metric" | "us";
                 /** @description Its value as typed */
                 text?: string;
@@ -5768,79 +5721,6 @@ export interface operations {
             };
         };
     };
-    tank_scale_read: {
-        parameters: {
-            query?: {
-                system?: "metric" | "us";
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Scale"];
-                };
-            };
-        };
-    };
-    tank_scale_keep: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TransmitterInputRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Scale"];
-                };
-            };
-        };
-    };
-    tank_scale_check: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TransmitterCheckRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ScaleReading"];
-                };
-            };
-        };
-    };
     tank_slopes_read: {
         parameters: {
             query?: never;
@@ -5914,9 +5794,7 @@ export interface operations {
     };
     tank_stations: {
         parameters: {
-            query?: {
-                system?: "metric" | "us";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: number;
@@ -6446,6 +6324,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyReading"];
+                };
+            };
+        };
+    };
+    wiring_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringWords"];
                 };
             };
         };

@@ -2,8 +2,8 @@ import { type PointerEvent, useId, useRef, useState } from "react";
 
 import type { Schema } from "../api/client";
 import { useUnits } from "../frame/units";
-import type { Curve } from "../scaling/curve";
-import { levelOf } from "../scaling/curve";
+import type { Curve } from "../line/curve";
+import { levelOf } from "../line/curve";
 import { extent, pathOf, topAt } from "./geometry";
 import { GaugeMark } from "./GaugeMark";
 import { LimitFlags } from "./LimitFlags";
@@ -11,7 +11,7 @@ import { MarkFlags } from "./MarkFlags";
 import { LiquidPatterns } from "./patterns";
 import { type PortMark, Ports } from "./Ports";
 import { Ruler } from "./Rulers";
-import { useWidth } from "./useSize";
+import { useWidth } from "../frame/useSize";
 
 interface Props {
   drawing: Schema["Drawing"];

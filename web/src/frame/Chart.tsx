@@ -3,7 +3,7 @@ import "uplot/dist/uPlot.min.css";
 import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 
-import { useWidth } from "../drawing/useSize";
+import { useWidth } from "./useSize";
 import { places } from "./units";
 
 interface Props {

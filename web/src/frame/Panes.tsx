@@ -13,7 +13,8 @@ export function usePane<K extends string>(
 interface Props<K extends string> {
   label: string;
   panes: readonly (readonly [K, string])[];
-  here: K;
+  /** The pane that is open; one that is none of these is open beside them. */
+  here: string;
   onChoose: (key: K) => void;
 }
 

@@ -68,6 +68,18 @@ export function usePlan<R extends { fields_read: Schema["FormField"][] }>(
   };
 }
 
+/** Puts fields into the draft of another plan of the tank; null until what is kept of it is known. */
+export function useHandOver(
+  tank: number,
+  kind: string,
+  read: (id: number) => Promise<Schema["KeptPlan"]>,
+): ((changes: Entries) => void) | null {
+  const { data: kept } = useQuery({ queryKey: ["tank", tank, kind], queryFn: () => read(tank) });
+  const draft = useDraft<Entries>(`rasante:${kind}:${tank}`);
+  if (!kept) return null;
+  return (changes) => draft.change(filled({ ...(draft.value ?? kept.entries), ...changes }));
+}
+
 /** Without the fields that are empty. */
 function filled(entries: Entries): Entries {
   return Object.fromEntries(Object.entries(entries).filter(([, value]) => value !== ""));

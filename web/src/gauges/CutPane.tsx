@@ -3,6 +3,7 @@ import { Judgements } from "../frame/Judgements";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import type { GaugeReading, GaugeWords } from "./gauge";
+import { WetEndsPane } from "./WetEndsPane";
 
 interface Props {
   tank: Tank;
@@ -23,6 +24,12 @@ export function CutPane({ tank, form, reading, words, kept }: Props) {
     <>
       {reading.probe && <Probe form={form} reading={reading} probe={reading.probe} words={words} />}
       {reading.cable && <Cable form={form} reading={reading} cable={reading.cable} />}
+      {reading.probe && reading.probe.wet_l !== null && (
+        <>
+          <h2>Wet ends</h2>
+          <WetEndsPane tank={tank} />
+        </>
+      )}
       {kept ? (
         <p>
           <a href={`/api/tanks/${tank.id}/gauge/cut-sheet.pdf?system=${system}`} download>

@@ -1,4 +1,4 @@
-import "../tanks/lists.css";
+import "../frame/lists.css";
 import "../tanks/survey/survey.css";
 import "./gauges.css";
 
@@ -8,7 +8,7 @@ import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
 import { api, ask, wordsOf } from "../api/client";
-import { ConfirmDelete } from "../frame/ConfirmDelete";
+import { ConfirmDelete } from "../people/ConfirmDelete";
 import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
 import { useGaugeWords, useLibrary } from "./gauge";

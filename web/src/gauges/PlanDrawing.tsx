@@ -1,7 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef } from "react";
 
 import type { Schema } from "../api/client";
-import { useWidth } from "../drawing/useSize";
+import { useWidth } from "../frame/useSize";
 
 interface Props {
   plan: Schema["PlanView"];

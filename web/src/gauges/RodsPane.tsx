@@ -5,7 +5,7 @@ import { ChoiceField, type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
-import { useLine } from "../scaling/line";
+import { useLine } from "../line/line";
 import type { Tank } from "../tanks/tank";
 import type { GaugeWords } from "./gauge";
 import { bandAt, follow, type RelayState } from "./relays";

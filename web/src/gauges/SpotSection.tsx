@@ -1,5 +1,5 @@
 import { extent, pathOf } from "../drawing/geometry";
-import { useWidth } from "../drawing/useSize";
+import { useWidth } from "../frame/useSize";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import type { GaugeReading } from "./gauge";

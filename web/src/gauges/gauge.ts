@@ -5,7 +5,6 @@ import type { Entries } from "../frame/FormField";
 import type { Calls, Planned } from "../frame/plan";
 
 export type GaugeReading = Schema["GaugeReading"];
-export type WiringReading = Schema["WiringReading"];
 export type Verdict = Schema["Verdict"];
 export type GaugeWords = Schema["GaugeWords"];
 
@@ -17,6 +16,14 @@ export function useGaugeWords(): GaugeWords | undefined {
     staleTime: Infinity,
   });
   return data;
+}
+
+/** The gauge kept for a tank: its fields, and how it stands in the section. */
+export function useKeptGauge(id: number) {
+  return useQuery({
+    queryKey: ["tank", id, "gauge"],
+    queryFn: () => ask(api.GET("/api/tanks/{id}/gauge/", { params: { path: { id } } })),
+  });
 }
 
 /** The library of gauge models. */
@@ -33,13 +40,11 @@ export const GAUGE: Calls<GaugeReading> = {
     ask(api.PUT("/api/tanks/{id}/gauge/", { params: { path: { id } }, body })),
 };
 
-/** The same of its wiring. */
-export const WIRING: Calls<WiringReading> = {
-  read: (id: number) => ask(api.GET("/api/tanks/{id}/wiring/", { params: { path: { id } } })),
-  check: (id: number, body: Planned) =>
-    ask(api.POST("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
-  keep: (id: number, body: Planned & { revision: number }) =>
-    ask(api.PUT("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
+/** The same of a probe's wet ends. */
+export const WET_ENDS: Calls<Schema["WetEnds"]> = {
+  read: (id) => ask(api.GET("/api/tanks/{id}/wet-ends/", { params: { path: { id } } })),
+  check: (id, body) => ask(api.POST("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
 };
 
 /**

@@ -1,4 +1,5 @@
 import { Fragment, useState } from "react";
+import { Link } from "react-router";
 
 import { api, ask, type Schema } from "../api/client";
 import type { FormState } from "../frame/FormField";
@@ -10,12 +11,16 @@ import { usePlan } from "../frame/plan";
 import { SettingField } from "../frame/SettingField";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
+import { AtTheLine } from "./AtTheLine";
 import { CHAIN, type ChainReading } from "./chain";
 import { ChainExtras } from "./ChainExtras";
-import { GoTo } from "./GoTo";
-import { useLine } from "./line";
+import { GoTo } from "../line/GoTo";
+import { useLine } from "../line/line";
 
 type Stop = Schema["Stop"];
+
+/** The settings that are typed first, above the ladder: once there, they are not asked for again in it. */
+const ENDS = ["sensor.quantity", "signal.kind", "sensor.low", "sensor.high", "sensor.zero"];
 
 /** The whole chain from the liquid to the screen, hop by hop, read at the line. */
 export function ChainPane({ tank }: { tank: Tank }) {
@@ -46,10 +51,15 @@ export function ChainPane({ tank }: { tank: Tank }) {
       <PlanBar
         plan={plan}
         action="Keep this chain"
-        nothing="Not kept yet: it stands as the tank's gauge and scale have it. Open a hop to say how its device is set."
+        nothing="Not kept yet: it stands as the tank's gauge and wiring have it. Type the sensor's two ends, and open a hop to say how its device is set."
       />
-      {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} find={find} />}
+      {reading && <SensorEnds form={form} reading={reading} />}
       {reading && <Judgements list={reading.judgements} />}
+      {plan.kept.revision > 0 && <AtTheLine unsaved={plan.changed} />}
+      {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} find={find} />}
+      <p className="pane-words">
+        Does a reading differ from the truth? <Link to="?pane=parting">Find where it parts</Link>
+      </p>
       {read && <ChainExtras read={read} meter={meter} onMeter={setChosen} />}
       {reading && (
         <p className="text-quiet pane-words">
@@ -59,6 +69,22 @@ export function ChainPane({ tank }: { tank: Tank }) {
         </p>
       )}
     </>
+  );
+}
+
+/** The chain's first hops: what the sensor reports, its two ends, and where its zero stands. */
+function SensorEnds({ form, reading }: { form: FormState; reading: ChainReading }) {
+  const settings = ENDS.map((path) => reading.settings.find((setting) => setting.path === path));
+  return (
+    <fieldset className="sensor-ends">
+      <legend>Sensor</legend>
+      <div className="facts">
+        {settings.map(
+          (setting) => setting && <SettingField key={setting.path} form={form} setting={setting} />,
+        )}
+        <TextField form={form} path="sensor.serial" label="Serial or tag" />
+      </div>
+    </fieldset>
   );
 }
 
@@ -74,9 +100,9 @@ interface LadderProps {
 function Ladder({ form, reading, stops, find }: LadderProps) {
   const [open, setOpen] = useState<string | null>(null);
   const at = new Map(stops.map((stop) => [stop.station as string, stop]));
-  const hops = Object.entries(reading.hops).filter(([hop]) =>
-    reading.settings.some((setting) => setting.hop === hop),
-  );
+  const hops = reading.hops.length
+    ? reading.hops
+    : [...new Set(reading.settings.map((setting) => setting.hop))].map((key) => ({ key, label: key }));
   const wrong = reading.fields_read.filter((field) => field.state === "wrong").map((field) => field.path);
   const level = at.get("level");
   return (
@@ -98,8 +124,10 @@ function Ladder({ form, reading, stops, find }: LadderProps) {
           <td className="mono rung-value">{level?.text ?? "…"}</td>
           <td />
         </tr>
-        {hops.map(([hop, name]) => {
-          const settings = reading.settings.filter((setting) => setting.hop === hop);
+        {hops.map(({ key: hop, label: name }) => {
+          const settings = reading.settings.filter(
+            (setting) => setting.hop === hop && !ENDS.includes(setting.path),
+          );
           const stop = at.get(hop);
           const bad = settings.some((setting) => wrong.includes(setting.path));
           const here = open === hop || bad;

@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, wordsOf } from "../api/client";
-import { ConfirmDelete } from "../frame/ConfirmDelete";
+import { ConfirmDelete } from "../people/ConfirmDelete";
 import { day } from "../frame/draft";
 import type { FormState } from "../frame/FormField";
 

@@ -9,7 +9,7 @@ import { Scroll } from "../frame/Scroll";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { PARTING } from "./chain";
-import { useLine } from "./line";
+import { useLine } from "../line/line";
 
 type Reading = Schema["Parting"];
 

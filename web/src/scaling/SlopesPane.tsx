@@ -1,7 +1,6 @@
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema } from "../api/client";
-import { useDraft } from "../frame/draft";
 import { ChoiceField, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { type Calls, rowNumbers, usePlan, withoutRow } from "../frame/plan";
@@ -9,8 +8,8 @@ import { PlanBar } from "../frame/PlanBar";
 import { Scroll } from "../frame/Scroll";
 import { places, useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
+import { CHAIN } from "./chain";
 import { Residuals } from "./Residuals";
-import type { ScaleForm } from "./scale";
 
 type Reading = Schema["Slopes"];
 
@@ -23,30 +22,26 @@ const UNITS: Record<string, string> = { ma: "mA", v: "V", counts: "counts" };
 const MOST = 40;
 
 /** The slope of the sensor by every school, from readings against measured levels. */
-export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void }) {
+export function SlopesPane({ tank, onChain }: { tank: Tank; onChain: () => void }) {
   const plan = usePlan(tank.id, "slopes", SLOPES);
-  const scale = useDraft<ScaleForm>(`rasante:scale:${tank.id}`);
+  const chain = usePlan(tank.id, "chain", CHAIN);
   const units = useUnits();
-  if (!plan) return <p>Opening…</p>;
+  if (!plan || !chain) return <p>Opening…</p>;
   const { form, reading } = plan;
   const rows = rowNumbers(form.entries, "readings");
   const unit = UNITS[reading?.signal ?? "ma"] ?? "";
   const chosen = reading?.slopes.find((slope) => slope.school === form.entries["choice"]);
   const fit = reading?.slopes.find((slope) => slope.school === "fit");
   const length = (mm: number) => units.text("length", mm);
-  const intoScale = (slope: Schema["Slope"]) => {
+  const intoChain = (slope: Schema["Slope"]) => {
     const at = (mm: number) => `${Number(mm.toFixed(3))} mm`;
-    scale.change({
-      entries: {
-        reports: "level",
-        value_at_4ma_mm: at(slope.zero_mm),
-        value_at_20ma_mm: at(slope.full_mm),
-        datum_offset_mm: "",
-      },
-      serial: scale.value?.serial ?? "",
-      system: units.system,
+    chain.form.change({
+      "sensor.quantity": "level",
+      "sensor.low": at(slope.zero_mm),
+      "sensor.high": at(slope.full_mm),
+      "sensor.zero": "0 mm",
     });
-    onScale();
+    onChain();
   };
   return (
     <>
@@ -154,8 +149,8 @@ export function SlopesPane({ tank, onScale }: { tank: Tank; onScale: () => void 
           )}
           <Residuals reading={reading} school={form.entries["choice"] ?? "fit"} unit={unit} />
           {chosen && reading.signal === "ma" && reading.zero === 4 && reading.full === 20 && (
-            <Button variant="outline-secondary" onClick={() => intoScale(chosen)}>
-              Put {chosen.label.toLowerCase()} into the scale
+            <Button variant="outline-secondary" onClick={() => intoChain(chosen)}>
+              Put {chosen.label.toLowerCase()} into the chain
             </Button>
           )}
         </>

@@ -24,10 +24,3 @@ export const MARKS: Calls<Schema["Marks"]> = {
   check: (id, body) => ask(api.POST("/api/tanks/{id}/marks/", { params: { path: { id } }, body })),
   keep: (id, body) => ask(api.PUT("/api/tanks/{id}/marks/", { params: { path: { id } }, body })),
 };
-
-/** The same of a probe's wet ends. */
-export const WET_ENDS: Calls<Schema["WetEnds"]> = {
-  read: (id) => ask(api.GET("/api/tanks/{id}/wet-ends/", { params: { path: { id } } })),
-  check: (id, body) => ask(api.POST("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
-  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
-};

@@ -1,5 +1,5 @@
 import "../drawing/drawing.css";
-import "./lists.css";
+import "../frame/lists.css";
 import "./survey/survey.css";
 import "./table/table.css";
 

@@ -1,4 +1,4 @@
-import { Choice } from "../survey/ShapeFields";
+import { Choice } from "../../frame/Choice";
 import type { SurveyForm } from "../survey/form";
 import { useProfiles, withProfile } from "./profile";
 

@@ -1,5 +1,5 @@
 import "../../drawing/drawing.css";
-import "../lists.css";
+import "../../frame/lists.css";
 
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
@@ -8,7 +8,7 @@ import { Link } from "react-router";
 import { api, ask, wordsOf } from "../../api/client";
 import { extent } from "../../drawing/geometry";
 import { SmallSection } from "../../drawing/SmallSection";
-import { ConfirmDelete } from "../../frame/ConfirmDelete";
+import { ConfirmDelete } from "../../people/ConfirmDelete";
 import { day } from "../../frame/draft";
 import { useUnits } from "../../frame/units";
 import { type Profile, STANDING, useProfiles } from "./profile";

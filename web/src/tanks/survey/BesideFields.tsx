@@ -3,7 +3,7 @@ import { useId } from "react";
 import { useUnits } from "../../frame/units";
 import type { Entries, Reading, Words } from "./form";
 import { LengthField } from "./LengthField";
-import { Choice } from "./ShapeFields";
+import { Choice } from "../../frame/Choice";
 import { fieldAt } from "./useSurvey";
 
 interface Props {

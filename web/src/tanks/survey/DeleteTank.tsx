@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
 import { api, ask } from "../../api/client";
-import { ConfirmDelete } from "../../frame/ConfirmDelete";
+import { ConfirmDelete } from "../../people/ConfirmDelete";
 import type { Tank } from "../tank";
 
 /** Deleting a tank. */

@@ -1,5 +1,4 @@
-import { useId } from "react";
-
+import { Choice } from "../../frame/Choice";
 import { useUnits } from "../../frame/units";
 import { countRows, type Entries, type Reading, type Words } from "./form";
 import { LengthField } from "./LengthField";
@@ -197,35 +196,5 @@ function Holds({ reading }: { reading: Reading | undefined }) {
         </>
       )}
     </p>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  value: string;
-  options: [string, string][];
-  onChange: (value: string) => void;
-}
-
-/** One choice of a few, with its label. */
-export function Choice({ label, value, options, onChange }: ChoiceProps) {
-  const id = useId();
-  return (
-    <div className="choice-field">
-      <label htmlFor={id}>{label}</label>
-      <select
-        id={id}
-        className="form-select"
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-      >
-        {!options.some(([key]) => key === value) && <option value={value}>choose…</option>}
-        {options.map(([key, text]) => (
-          <option key={key} value={key}>
-            {text}
-          </option>
-        ))}
-      </select>
-    </div>
   );
 }

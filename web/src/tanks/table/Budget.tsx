@@ -2,7 +2,7 @@ import { api, ask, wordsOf } from "../../api/client";
 import { useSteadyQuery } from "../../frame/steady";
 import { useUnits } from "../../frame/units";
 import { useWords } from "../../frame/words";
-import { useLine } from "../../scaling/line";
+import { useLine } from "../../line/line";
 
 /** Where the uncertainty at the line comes from, and what measuring the largest part again would bring. */
 export function Budget({ tank }: { tank: number }) {

@@ -5,7 +5,7 @@ import type uPlot from "uplot";
 import { api, ask, type Schema, wordsOf } from "../../api/client";
 import { axis, Chart, hue } from "../../frame/Chart";
 import { useUnits } from "../../frame/units";
-import { useLine } from "../../scaling/line";
+import { useLine } from "../../line/line";
 
 interface Props {
   tank: number;

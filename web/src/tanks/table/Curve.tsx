@@ -3,7 +3,7 @@ import type uPlot from "uplot";
 
 import { axis, Chart, hue } from "../../frame/Chart";
 import { type Unit, useUnits } from "../../frame/units";
-import { useLine } from "../../scaling/line";
+import { useLine } from "../../line/line";
 
 /** The volume over the level, with the line as its cursor; dashed, what a linear float gauge assumes. */
 export function Curve({ volume }: { volume: Unit }) {

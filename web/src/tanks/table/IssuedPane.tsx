@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
-import { ConfirmDelete } from "../../frame/ConfirmDelete";
+import { ConfirmDelete } from "../../people/ConfirmDelete";
 import { clock, day, useDraft } from "../../frame/draft";
 import { useUnits } from "../../frame/units";
 import type { Tank } from "../tank";

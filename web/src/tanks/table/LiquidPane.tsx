@@ -3,7 +3,7 @@ import { useId } from "react";
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { useSteadyQuery } from "../../frame/steady";
 import { useUnits } from "../../frame/units";
-import { useLine } from "../../scaling/line";
+import { useLine } from "../../line/line";
 import type { Tank } from "../tank";
 import { liquidQuery, type LiquidTyped } from "./table";
 

@@ -3,7 +3,7 @@ import { memo, useEffect, useMemo, useRef } from "react";
 
 import type { Schema } from "../../api/client";
 import { places, type Unit, type Units, useUnits } from "../../frame/units";
-import { useLine } from "../../scaling/line";
+import { useLine } from "../../line/line";
 
 const ROW = 28;
 

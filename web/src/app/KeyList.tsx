@@ -1,0 +1,37 @@
+import Modal from "react-bootstrap/Modal";
+
+import { STATIONS } from "../board/stations";
+
+const KEYS: [string, string][] = [
+  [`1 … ${STATIONS.length}`, `${STATIONS.map((station) => station.label).join(", ")} of the open tank`],
+  ["↑ ↓", "Move the line by 1 mm, or 1/8 in"],
+  ["Shift ↑ ↓", "Move it ten times as far"],
+  ["/", "Find a tank or a station"],
+  ["u", "Metric or US"],
+  ["?", "This list"],
+];
+
+/** The list of keys. */
+export function KeyList({ show, onHide }: { show: boolean; onHide: () => void }) {
+  return (
+    <Modal show={show} onHide={onHide} aria-labelledby="keys-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="keys-title" as="h2">
+          Keys
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <dl className="key-list">
+          {KEYS.map(([key, words]) => (
+            <div key={key}>
+              <dt>
+                <kbd>{key}</kbd>
+              </dt>
+              <dd>{words}</dd>
+            </div>
+          ))}
+        </dl>
+      </Modal.Body>
+    </Modal>
+  );
+}

@@ -1,0 +1,122 @@
+import { useCallback, useState } from "react";
+import Dropdown from "react-bootstrap/Dropdown";
+import { Navigate, NavLink, Outlet, useLocation } from "react-router";
+
+import { Brand } from "../frame/Brand";
+import { Find } from "./Find";
+import { useKeys } from "../frame/keys";
+import { KeyList } from "./KeyList";
+import { usePerson, useSignOut } from "../people/session";
+import { chooseTheme, theme } from "../frame/theme";
+import { SYSTEM_NAMES, type System, UnitsProvider, useUnits } from "../frame/units";
+import { useWords } from "../frame/words";
+
+/** The frame around every page: name, places, find, units, person. */
+export function Shell() {
+  const person = usePerson();
+  const location = useLocation();
+  if (person === undefined) return <p className="p-4">Opening…</p>;
+  if (person === null)
+    return <Navigate to={`/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`} />;
+  return (
+    <UnitsProvider>
+      <Frame name={person.name} role={person.role} />
+    </UnitsProvider>
+  );
+}
+
+function Frame({ name, role }: { name: string; role: string }) {
+  const [finding, setFinding] = useState(false);
+  const [listing, setListing] = useState(false);
+  const units = useUnits();
+  const words = useWords();
+  useKeys({
+    "/": () => setFinding(true),
+    "?": () => setListing(true),
+    u: () => units.choose(units.system === "metric" ? "us" : "metric"),
+  });
+  const closeFind = useCallback(() => setFinding(false), []);
+  return (
+    <>
+      <a className="skip" href="#content">
+        Skip to the page
+      </a>
+      <header className="top">
+        <NavLink to="/" className="top-brand" aria-label="Rasante, to the board">
+          <Brand />
+        </NavLink>
+        <nav aria-label="Places" className="places">
+          <NavLink to="/" end>
+            Board
+          </NavLink>
+          <NavLink to="/tanks">Tanks</NavLink>
+        </nav>
+        <button type="button" className="find-open" onClick={() => setFinding(true)}>
+          <span className="find-word">Find</span> <kbd>/</kbd>
+        </button>
+        <SystemSwitch />
+        <PersonMenu name={name} role={role} onKeys={() => setListing(true)} />
+      </header>
+      <div id="content">
+        <Outlet />
+      </div>
+      {words && <footer className="standing">{words.standing_caution}</footer>}
+      <Find show={finding} onHide={closeFind} />
+      <KeyList show={listing} onHide={() => setListing(false)} />
+    </>
+  );
+}
+
+const SYSTEMS: System[] = ["metric", "us"];
+
+function SystemSwitch() {
+  const { system, choose } = useUnits();
+  return (
+    <div className="switch" role="group" aria-label="Units">
+      {SYSTEMS.map((key) => (
+        <button key={key} type="button" aria-pressed={system === key} onClick={() => choose(key)}>
+          {SYSTEM_NAMES[key]}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function PersonMenu({ name, role, onKeys }: { name: string; role: string; onKeys: () => void }) {
+  const signOut = useSignOut();
+  const [look, setLook] = useState(theme());
+  const other = look === "dusk" ? "paper" : "dusk";
+  return (
+    <Dropdown align="end">
+      <Dropdown.Toggle variant="link" className="person" id="person">
+        <span className="person-name">{name}</span>
+        <span className="person-short" aria-hidden="true">
+          {name
+            .split(" ")
+            .map((part) => part[0])
+            .join("")}
+        </span>
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <Dropdown.Header>
+          {name}, {role}
+        </Dropdown.Header>
+        <Dropdown.Item
+          as="button"
+          onClick={() => {
+            chooseTheme(other);
+            setLook(other);
+          }}
+        >
+          {other === "dusk" ? "Dusk theme" : "Paper theme"}
+        </Dropdown.Item>
+        <Dropdown.Item as="button" onClick={onKeys}>
+          Keys
+        </Dropdown.Item>
+        <Dropdown.Item as="button" onClick={() => void signOut()}>
+          Sign out
+        </Dropdown.Item>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}

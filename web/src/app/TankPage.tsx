@@ -1,0 +1,169 @@
+import "../drawing/drawing.css";
+import "../line/line.css";
+import "../tanks/survey/survey.css";
+import "../tanks/table/table.css";
+import "../tanks/tanks.css";
+
+import { lazy, Suspense, useEffect, useState } from "react";
+import { Link, Navigate, useNavigate, useParams } from "react-router";
+
+import { wordsOf } from "../api/client";
+import { Section } from "../drawing/Section";
+import { useNarrow } from "../frame/useSize";
+import { useKeys } from "../frame/keys";
+import { STATE_SHAPES, STATIONS, type StationKey, useStations } from "../board/stations";
+import { LineProvider, useCurve, useLine } from "../line/line";
+import { LineReadouts } from "../line/LineReadouts";
+import { useKeptMarks } from "../scaling/marks";
+import { ShownShape, useShownShape } from "../tanks/shown";
+import { portMarks, type Tank, useTank } from "../tanks/tank";
+import { useKeptGauge } from "../gauges/gauge";
+
+const PAGES = {
+  survey: lazy(async () => ({ default: (await import("../tanks/survey/SurveyStation")).SurveyStation })),
+  table: lazy(async () => ({ default: (await import("../tanks/table/TableStation")).TableStation })),
+  gauge: lazy(async () => ({ default: (await import("../gauges/GaugeStation")).GaugeStation })),
+  wiring: lazy(async () => ({ default: (await import("../wiring/WiringStation")).WiringStation })),
+  scale: lazy(async () => ({ default: (await import("./ScaleStation")).ScaleStation })),
+  prove: lazy(async () => ({ default: (await import("../proving/ProveStation")).ProveStation })),
+};
+
+/** The stations at which a phone's room goes to the work: the section is folded away there. */
+const FOLDED: StationKey[] = ["gauge", "wiring", "scale", "prove"];
+
+function isStation(key: string | undefined): key is StationKey {
+  return STATIONS.some((station) => station.key === key);
+}
+
+/** A tank: its section and the line at the left, the stations of its work at the right. */
+export function TankPage() {
+  const { id: text, station } = useParams();
+  const id = Number(text);
+  const { data: tank, error } = useTank(id);
+  const curve = useCurve(id);
+  const navigate = useNavigate();
+  const narrow = useNarrow();
+  const [shown, setShown] = useState<Tank["facts"] | null>(null);
+  useKeys(
+    Object.fromEntries(
+      STATIONS.map(({ key }, i) => [String(i + 1), () => void navigate(`/tanks/${id}/${key}`)]),
+    ),
+  );
+  const name = tank?.facts.name;
+  useEffect(() => {
+    if (name) document.title = `${name} · Rasante`;
+  }, [name]);
+  if (error)
+    return (
+      <main className="page">
+        <h1>This tank cannot be shown</h1>
+        <p className="problem">{wordsOf(error)}</p>
+        <Link to="/tanks">All tanks</Link>
+      </main>
+    );
+  if (!tank || !curve) return <p className="page">Opening…</p>;
+  if (!isStation(station)) return <Navigate to={`/tanks/${id}/survey`} replace />;
+  const Page = PAGES[station];
+  return (
+    <LineProvider key={id} tank={id} curve={curve}>
+      <ShownShape value={{ shown, show: setShown }}>
+        <main className="tank">
+          <div className="tank-left">
+            <h1 className="tank-name">
+              <Link to={`/tanks?search=${encodeURIComponent(tank.site_name)}`}>{tank.site_name}</Link>
+              <span aria-hidden="true"> / </span>
+              {tank.facts.name}
+            </h1>
+            {narrow && <Stations id={id} here={station} />}
+            {narrow && FOLDED.includes(station) ? (
+              <details className="folded">
+                <summary>Section and line</summary>
+                <TankSection tank={tank} />
+                <LineReadouts />
+              </details>
+            ) : (
+              <>
+                <TankSection tank={tank} />
+                <LineReadouts />
+              </>
+            )}
+          </div>
+          <div className="tank-right">
+            {!narrow && <Stations id={id} here={station} />}
+            <Suspense fallback={<p>Opening…</p>}>
+              <Page tank={tank} />
+            </Suspense>
+          </div>
+        </main>
+      </ShownShape>
+    </LineProvider>
+  );
+}
+
+function TankSection({ tank }: { tank: Tank }) {
+  const { line, curve, move, nudge } = useLine();
+  const { shown } = useShownShape();
+  const { data: kept } = useKeptGauge(tank.id);
+  const { data: marks } = useKeptMarks(tank.id);
+  const ports = portMarks(tank.ports, tank.port_positions_mm);
+  if (shown)
+    return (
+      <>
+        <Section
+          drawing={shown.drawing}
+          pattern={shown.pattern}
+          product={shown.product}
+          capacityL={shown.capacity_l}
+          ports={ports}
+          limits={shown.limits}
+          levelMm={Math.min(line.innage_mm, shown.inside_height_mm)}
+        />
+        <p className="save-state waiting">
+          The drawing shows the survey as typed; the readings are of the kept one.
+        </p>
+      </>
+    );
+  return (
+    <Section
+      drawing={tank.facts.drawing}
+      pattern={tank.facts.pattern}
+      product={tank.facts.product}
+      capacityL={tank.facts.capacity_l}
+      ports={ports}
+      limits={tank.facts.limits}
+      levelMm={line.innage_mm}
+      volumeL={line.volume_l}
+      gauge={kept?.drawn}
+      marks={marks?.marks}
+      curve={curve}
+      onMove={move}
+      onNudge={nudge}
+    />
+  );
+}
+
+function Stations({ id, here }: { id: number; here: StationKey }) {
+  const { data } = useStations(id);
+  return (
+    <nav aria-label="Stations" className="stations">
+      {STATIONS.map(({ key, label }) => {
+        const work = data?.find((station) => station.key === key);
+        return (
+          <Link
+            key={key}
+            to={`/tanks/${id}/${key}`}
+            aria-current={key === here ? "page" : undefined}
+            className={`station ${(work?.state ?? "").replace(" ", "-")}`}
+            title={work?.words}
+          >
+            <span className="station-tick" aria-hidden="true">
+              {STATE_SHAPES[work?.state ?? "not started"]}
+            </span>
+            <span className="station-label">{label}</span>
+            <span className="station-state">{work?.state ?? ""}</span>
+          </Link>
+        );
+      })}
+    </nav>
+  );
+}

@@ -1,0 +1,36 @@
+import { createBrowserRouter } from "react-router";
+
+import { NotFound, RouteFailed } from "./NotFound";
+import { Shell } from "./Shell";
+import { SignIn } from "../people/SignIn";
+
+/** Every page but the sign-in is loaded when it is first opened. */
+export const router = createBrowserRouter([
+  { path: "/sign-in", element: <SignIn /> },
+  {
+    element: <Shell />,
+    errorElement: <RouteFailed />,
+    hydrateFallbackElement: <p className="p-4">Opening…</p>,
+    children: [
+      { index: true, lazy: async () => ({ Component: (await import("../board/BoardPage")).BoardPage }) },
+      { path: "tanks", lazy: async () => ({ Component: (await import("../tanks/TanksPage")).TanksPage }) },
+      {
+        path: "tanks/new",
+        lazy: async () => ({ Component: (await import("../tanks/NewTankPage")).NewTankPage }),
+      },
+      {
+        path: "tanks/:id/:station?",
+        lazy: async () => ({ Component: (await import("./TankPage")).TankPage }),
+      },
+      {
+        path: "profiles",
+        lazy: async () => ({ Component: (await import("../tanks/profiles/ProfilesPage")).ProfilesPage }),
+      },
+      {
+        path: "gauge-models",
+        lazy: async () => ({ Component: (await import("../gauges/ModelsPage")).ModelsPage }),
+      },
+      { path: "*", element: <NotFound /> },
+    ],
+  },
+]);

@@ -1,0 +1,125 @@
+import "../drawing/drawing.css";
+import "./board.css";
+
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link } from "react-router";
+
+import { api, ask, type Schema, wordsOf } from "../api/client";
+import { extent } from "../drawing/geometry";
+import { SmallSection } from "../drawing/SmallSection";
+import { STATE_SHAPES, STATIONS } from "./stations";
+import { useUnits } from "../frame/units";
+
+type Card = Schema["Card"];
+
+/** The board: what needs a person now, and every tank as a small section to one scale. */
+export function BoardPage() {
+  const { data, error } = useQuery({
+    queryKey: ["board"],
+    queryFn: () => ask(api.GET("/api/board/")),
+    placeholderData: (old) => old,
+  });
+  useEffect(() => {
+    document.title = "Board · Rasante";
+  }, []);
+  if (error) return <p className="page problem">{wordsOf(error)}</p>;
+  if (!data) return <p className="page">Opening…</p>;
+  if (data.tanks.length === 0)
+    return (
+      <main className="page">
+        <h1>Board</h1>
+        <p>
+          There is no tank yet. <Link to="/tanks/new">Survey the first one</Link>, or import a tank file at{" "}
+          <Link to="/tanks">Tanks</Link>.
+        </p>
+      </main>
+    );
+  const widest = Math.max(
+    ...data.tanks.map(({ facts }) => {
+      const reach = extent(facts.drawing.along_mm);
+      return Math.max(reach.right - reach.left, (reach.top - reach.bottom) * 1.7);
+    }),
+  );
+  return (
+    <main className="board">
+      <section aria-labelledby="needs" className="needs">
+        <h1 id="needs">Needs a person</h1>
+        {data.attention.length === 0 && <p>Nothing waits: every tank is surveyed, scaled and proven.</p>}
+        <ul>
+          {data.attention.map((entry) => (
+            <li key={`${entry.tank} ${entry.station}`} className={entry.state.replace(" ", "-")}>
+              <Link to={`/tanks/${entry.tank}/${entry.station}`}>
+                <span className="needs-mark" aria-hidden="true">
+                  {STATE_SHAPES[entry.state]}
+                </span>{" "}
+                <strong>{entry.name}</strong>, {STATIONS.find(({ key }) => key === entry.station)?.label}
+              </Link>
+              <span className="needs-words">{entry.words}</span>
+            </li>
+          ))}
+        </ul>
+        {data.attention_count > data.attention.length && (
+          <p>
+            {data.attention.length} of {data.attention_count} are shown, the most pressing first.
+          </p>
+        )}
+      </section>
+      <section aria-labelledby="sections" className="cards">
+        <h2 id="sections">Tanks, to one scale</h2>
+        <ul>
+          {data.tanks.map((card) => (
+            <TankCard key={card.id} card={card} scaleMm={widest * 1.04} />
+          ))}
+        </ul>
+        {data.tank_count > data.tanks.length && (
+          <p>
+            {data.tanks.length} of {data.tank_count} tanks are shown, those that need a person first.{" "}
+            <Link to="/tanks">All tanks</Link>
+          </p>
+        )}
+      </section>
+    </main>
+  );
+}
+
+function TankCard({ card, scaleMm }: { card: Card; scaleMm: number }) {
+  const units = useUnits();
+  const { facts, level } = card;
+  const age = level ? (level.age_days < 1 ? "today" : `${Math.floor(level.age_days)} days ago`) : "";
+  const words = level
+    ? `${units.text("volume", level.volume_l)}, ${level.volume_pct.toFixed(0)} % full, dipped ${age}`
+    : "no dip yet";
+  return (
+    <li className="card-tank">
+      <Link to={`/tanks/${card.id}/survey`}>
+        <SmallSection
+          drawing={facts.drawing}
+          pattern={facts.pattern}
+          levelMm={level?.innage_mm ?? null}
+          scaleMm={scaleMm}
+          width={260}
+          height={156}
+          label={`${facts.name}, ${words}`}
+        />
+        <strong>{facts.name}</strong>
+      </Link>
+      <span className="card-site">
+        {card.site_name} · {facts.product || "product not stated"}
+      </span>
+      <span className="card-level">{words}</span>
+      <ul className="card-stations" aria-label="Stations">
+        {card.stations.map((station) => (
+          <li
+            key={station.key}
+            className={station.state.replace(" ", "-")}
+            title={`${station.label}: ${station.words}`}
+          >
+            <span aria-hidden="true">{STATE_SHAPES[station.state]}</span> {station.label}
+            <span className="visually-hidden">: {station.state}</span>
+          </li>
+        ))}
+      </ul>
+    </li>
+  );
+}

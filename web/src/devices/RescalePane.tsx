@@ -1,0 +1,212 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+
+import { api, ask, type Schema, wordsOf } from "../api/client";
+import { day, useDraft } from "../frame/draft";
+import type { Entries, FormState } from "../frame/FormField";
+import { useLatest } from "../frame/latest";
+import { Scroll } from "../frame/Scroll";
+import { SettingField } from "../frame/SettingField";
+import { useUnits } from "../frame/units";
+import type { Tank } from "../tanks/tank";
+import { CHAIN } from "../scaling/chain";
+import { useLine } from "../line/line";
+import { RescaleList } from "./RescaleList";
+
+interface RescaleDraft {
+  link: string;
+  entries: Entries;
+  why: string;
+}
+
+/** Rescale: one link is changed; every setting after it that must follow, as a list to tick and a record. */
+export function RescalePane({ tank }: { tank: Tank }) {
+  const { data } = useQuery({
+    queryKey: ["tank", tank.id, "rescalings"],
+    queryFn: () => ask(api.GET("/api/tanks/{id}/rescalings/", { params: { path: { id: tank.id } } })),
+  });
+  if (!data) return <p>Opening…</p>;
+  const open = data.find((one) => !one.closed_at);
+  const closed = data.filter((one) => one.closed_at);
+  return (
+    <>
+      {open ? <RescaleList tank={tank} rescaling={open} /> : <NewRescale tank={tank} />}
+      {closed.length > 0 && (
+        <>
+          <h2>Done before</h2>
+          <ul className="records">
+            {closed.map((one) => (
+              <li key={one.id}>
+                <details>
+                  <summary>
+                    {one.closed_at && day(one.closed_at)}, {one.closed_by}: {one.why}
+                  </summary>
+                  <ul>
+                    {one.tasks.map((task) => (
+                      <li key={task.path}>
+                        {task.hop}: {task.label.toLowerCase()}{" "}
+                        <span className="mono">
+                          {task.old} → {task.new}
+                        </span>
+                      </li>
+                    ))}
+                  </ul>
+                </details>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </>
+  );
+}
+
+function NewRescale({ tank }: { tank: Tank }) {
+  const draft = useDraft<RescaleDraft>(`rasante:rescale:${tank.id}`);
+  const { line } = useLine();
+  const { system } = useUnits();
+  const queries = useQueryClient();
+  const [error, setError] = useState<Error | null>(null);
+  const { data: kept } = useQuery({
+    queryKey: ["tank", tank.id, "chain"],
+    queryFn: () => CHAIN.read(tank.id),
+  });
+  const now = draft.value ?? { link: "range", entries: {}, why: "" };
+  const reading = useLatest({ entries: now.entries, system, innage_mm: line.innage_mm }, (body) =>
+    ask(api.POST("/api/tanks/{id}/rescale/", { params: { path: { id: tank.id } }, body })),
+  );
+  const change = (changes: Partial<RescaleDraft>) => {
+    setError(null);
+    draft.change({ ...now, ...changes });
+  };
+  if (!reading || !kept) return <p>Opening…</p>;
+  const form: FormState = {
+    entries: now.entries,
+    fields: new Map(reading.fields_read.map((field) => [field.path, field])),
+    change: (changes) =>
+      change({
+        entries: Object.fromEntries(
+          Object.entries({ ...now.entries, ...changes }).filter(([, text]) => text !== ""),
+        ),
+      }),
+  };
+  const link = reading.links.find((one) => one.key === now.link) ?? reading.links[0];
+  const found = reading.rescale;
+  async function begin() {
+    try {
+      await ask(
+        api.POST("/api/tanks/{id}/rescalings/", {
+          params: { path: { id: tank.id } },
+          body: {
+            entries: now.entries,
+            system,
+            innage_mm: line.innage_mm,
+            why: now.why,
+            revision: kept?.revision ?? 0,
+          },
+        }),
+      );
+      draft.clear();
+      await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+    } catch (refused) {
+      setError(refused as Error);
+    }
+  }
+  return (
+    <>
+      <p className="pane-words">What is changed?</p>
+      <div className="switch links" role="group" aria-label="What is changed">
+        {reading.links.map((one) => (
+          <button
+            key={one.key}
+            type="button"
+            aria-pressed={one.key === link?.key}
+            onClick={() => change({ link: one.key })}
+          >
+            {one.label}
+          </button>
+        ))}
+      </div>
+      <div className="facts">
+        {link?.settings.map((setting) => (
+          <SettingField key={setting.path} form={form} setting={setting} />
+        ))}
+      </div>
+      {found && found.changes.length === 0 && (
+        <p className="empty">Type the new setting: everything that must follow it is listed here.</p>
+      )}
+      {found && found.changes.length > 0 && (
+        <>
+          <Changes found={found} />
+          <div className="form-field why-field">
+            <label htmlFor="rescale-why">Why, for the record</label>
+            <input
+              id="rescale-why"
+              className="form-control"
+              maxLength={300}
+              value={now.why}
+              placeholder="another sensor, another liquid…"
+              onChange={(event) => change({ why: event.target.value })}
+            />
+          </div>
+          <p>
+            <Button onClick={() => void begin()}>Begin this rescaling</Button>{" "}
+            <Button variant="outline-secondary" onClick={draft.clear}>
+              Begin anew
+            </Button>
+          </p>
+        </>
+      )}
+      {error && (
+        <p role="alert" className="problem">
+          {wordsOf(error)}
+        </p>
+      )}
+    </>
+  );
+}
+
+function Changes({ found }: { found: Schema["Rescale"] }) {
+  const units = useUnits();
+  return (
+    <>
+      <p className="rescale-says">
+        If nothing after it is changed, {units.text("length", found.level_mm)} of liquid shows as{" "}
+        <b className="mono">{found.forgotten}</b> instead of <b className="mono">{found.right}</b>
+        {found.ratio !== null &&
+          Math.abs(found.ratio - 1) > 0.002 &&
+          `: ${found.ratio.toFixed(3)} of the truth`}
+        .
+      </p>
+      <Scroll label="What must change">
+        <table className="plain-table changes">
+          <thead>
+            <tr>
+              <th>Where</th>
+              <th>Setting</th>
+              <th>From</th>
+              <th>To</th>
+              <th>This alone forgotten shows</th>
+            </tr>
+          </thead>
+          <tbody>
+            {found.changes.map((one) => (
+              <tr key={one.path} aria-current={one.chosen ? "true" : undefined}>
+                <td>{one.hop}</td>
+                <td>{one.label}</td>
+                <td className="mono">{one.old}</td>
+                <td className="mono">{one.new}</td>
+                <td className="mono">{one.chosen ? "the change itself" : one.forgotten}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scroll>
+      <p className="text-quiet pane-words">
+        The places of the scaled number take at most {units.text("length", found.rounding_mm)} off its ends.
+      </p>
+    </>
+  );
+}

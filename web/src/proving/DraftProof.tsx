@@ -1,0 +1,148 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import Button from "react-bootstrap/Button";
+
+import { api, ask } from "../api/client";
+import { ConfirmDelete } from "../people/ConfirmDelete";
+import { clock, day } from "../frame/draft";
+import { useUnits } from "../frame/units";
+import { Choice } from "../frame/Choice";
+import type { Tank } from "../tanks/tank";
+import { DipFields } from "./DipFields";
+import { ImportReadings } from "./ImportReadings";
+import { Points } from "./Points";
+import type { Entries, Proof } from "./proof";
+import { Signature } from "./Signature";
+import { type Autosave, useAutosave } from "./useAutosave";
+import { Verdict } from "./Verdict";
+
+/** A proof being taken: every keystroke is kept, every reading judged as it is typed. */
+export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
+  const save = useAutosave(initial);
+  const queries = useQueryClient();
+  const units = useUnits();
+  const { entries, proof } = save;
+  const change = (changes: Partial<Entries>) => save.change({ ...entries, ...changes });
+  useEffect(
+    () => () => {
+      void queries.invalidateQueries({ queryKey: ["tank", tank.id, "proofs"] });
+      void queries.invalidateQueries({ queryKey: ["tank", tank.id, "stations"] });
+    },
+    [queries, tank.id],
+  );
+  const result = proof.result;
+  const problemAt = (where: string) => result?.problems.find((problem) => problem.where === where)?.what;
+  const tolerance =
+    result?.tolerance_mm === null || result?.tolerance_mm === undefined
+      ? ""
+      : `± ${units.text("length", result.tolerance_mm)}, ${result.tolerance_pct?.toFixed(2)} % of span`;
+  return (
+    <div className="draft-proof">
+      <SaveState save={save} />
+      <div className="proof-set">
+        <Choice
+          label="Applied"
+          value={entries.applied_as}
+          options={Object.entries(proof.places.applied)}
+          onChange={(value) => change({ applied_as: value })}
+        />
+        <Choice
+          label="Read"
+          value={entries.read_as}
+          options={Object.entries(proof.places.read)}
+          onChange={(value) => change({ read_as: value })}
+        />
+        <div className="choice-field">
+          <label htmlFor="tolerance">Tolerance</label>
+          <div>
+            <input
+              id="tolerance"
+              className="form-control mono"
+              value={entries.tolerance}
+              onChange={(event) => change({ tolerance: event.target.value })}
+            />
+            <div className="field-says">
+              {problemAt("tolerance") ? <span className="problem">{problemAt("tolerance")}</span> : tolerance}
+            </div>
+          </div>
+        </div>
+      </div>
+      <label className="tick">
+        <input
+          type="checkbox"
+          checked={entries.control_in_manual}
+          onChange={(event) => change({ control_in_manual: event.target.checked })}
+        />{" "}
+        Control is in manual and the operator is told
+      </label>
+      <Points entries={entries} result={result} system={proof.system} onChange={change} />
+      <ImportReadings
+        proof={proof}
+        kept={proof.kept}
+        ready={save.state === "saved"}
+        before={entries}
+        save={save}
+      />
+      <Verdict result={result} entries={entries} />
+      <DipFields entries={entries} result={result} problemAt={problemAt} onChange={change} />
+      <label className="remarks">
+        Remarks
+        <textarea
+          className="form-control"
+          rows={2}
+          maxLength={2000}
+          value={entries.remarks}
+          onChange={(event) => change({ remarks: event.target.value })}
+        />
+      </label>
+      <label className="tick">
+        <input
+          type="checkbox"
+          checked={entries.control_restored}
+          onChange={(event) => change({ control_restored: event.target.checked })}
+        />{" "}
+        Control is restored
+      </label>
+      <Signature save={save} tank={tank.id} />
+      <ConfirmDelete
+        label="Delete this draft"
+        name={`the draft of ${day(proof.made_at)}, ${clock(proof.made_at)}`}
+        remove={() => ask(api.DELETE("/api/proofs/{id}/", { params: { path: { id: proof.id } } }))}
+        onDone={async () => {
+          save.forget();
+          await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+          await queries.invalidateQueries({ queryKey: ["board"] });
+        }}
+      >
+        Its readings and remarks go. Signed proofs are not touched.
+      </ConfirmDelete>
+    </div>
+  );
+}
+
+function SaveState({ save }: { save: Autosave }) {
+  const { state, savedAt, proof, problem } = save;
+  return (
+    <div className="keep-bar" role="status">
+      {state === "saved" && <span className="save-state">saved {clock(savedAt ?? proof.changed_at)}</span>}
+      {state === "saving" && <span className="save-state">saving…</span>}
+      {state === "retrying" && (
+        <span className="save-state waiting">
+          not saved yet, retrying; what you typed is kept on this device.
+        </span>
+      )}
+      {state === "refused" && <span className="save-state waiting">not saved: {problem}</span>}
+      {state === "conflict" && (
+        <span className="save-state waiting">
+          {problem || "This proof was changed on another device since you typed here."}{" "}
+          <Button size="sm" variant="outline-secondary" onClick={() => void save.takeOurs()}>
+            Keep what is typed here
+          </Button>{" "}
+          <Button size="sm" variant="outline-secondary" onClick={() => void save.takeTheirs()}>
+            Load the other
+          </Button>
+        </span>
+      )}
+    </div>
+  );
+}

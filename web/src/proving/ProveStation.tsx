@@ -1,0 +1,101 @@
+import "./prove.css";
+
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import { Link } from "react-router";
+
+import { api, ask, Refused, wordsOf } from "../api/client";
+import { Cautions } from "../frame/Cautions";
+import { clock, day } from "../frame/draft";
+import { useUnits } from "../frame/units";
+import type { Tank } from "../tanks/tank";
+import { useLine } from "../line/line";
+import { DraftProof } from "./DraftProof";
+import { type Proof, useProofs } from "./proof";
+import { SignedProof } from "./SignedProof";
+
+const VERDICTS: Record<string, string> = {
+  pass: "passes",
+  fail: "does not pass",
+  incomplete: "not complete",
+};
+
+/** Station Prove: five points up and down, as found and as left, one dip, and a signature. */
+export function ProveStation({ tank }: { tank: Tank }) {
+  const { data: proofs, error } = useProofs(tank.id);
+  const { curve } = useLine();
+  const [open, setOpen] = useState<number | null>(null);
+  if (error) return <p className="problem">{wordsOf(error)}</p>;
+  if (!proofs) return <p>Opening…</p>;
+  const shown = proofs.find((proof) => proof.id === open) ?? proofs[0];
+  return (
+    <section aria-label="Prove" className="prove">
+      <Cautions list={tank.facts.cautions} station="prove" />
+      {curve.stations.length === 0 && !shown ? (
+        <p>
+          No chain is kept of this tank yet: look at it at <Link to={`/tanks/${tank.id}/scale`}>Scale</Link>{" "}
+          and keep it, then prove it here.
+        </p>
+      ) : (
+        <ProofList proofs={proofs} shown={shown} tank={tank.id} onOpen={setOpen} />
+      )}
+      {shown?.state === "draft" && <DraftProof key={shown.id} initial={shown} tank={tank} />}
+      {shown?.state === "signed" && <SignedProof key={shown.id} proof={shown} />}
+    </section>
+  );
+}
+
+interface ListProps {
+  proofs: Proof[];
+  shown: Proof | undefined;
+  tank: number;
+  onOpen: (id: number) => void;
+}
+
+function ProofList({ proofs, shown, tank, onOpen }: ListProps) {
+  const queries = useQueryClient();
+  const { system } = useUnits();
+  const begin = useMutation({
+    mutationFn: () =>
+      ask(api.POST("/api/tanks/{id}/proofs/", { params: { path: { id: tank } }, body: { system } })),
+    onSuccess: async (proof) => {
+      await queries.invalidateQueries({ queryKey: ["tank", tank] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+      onOpen(proof.id);
+    },
+  });
+  return (
+    <div className="proof-list">
+      <ul aria-label="Proofs">
+        {proofs.map((proof) => (
+          <li key={proof.id}>
+            <button type="button" aria-current={proof.id === shown?.id} onClick={() => onOpen(proof.id)}>
+              {proof.state === "signed" ? (
+                <>
+                  {day(proof.signed_at ?? proof.made_at)}, {VERDICTS[proof.result?.verdict ?? ""]}
+                </>
+              ) : (
+                <>
+                  Draft of {day(proof.made_at)}, {clock(proof.made_at)}
+                </>
+              )}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Button
+        variant={proofs.length ? "outline-secondary" : "primary"}
+        onClick={() => begin.mutate()}
+        disabled={begin.isPending}
+      >
+        Begin a proof
+      </Button>
+      {begin.isError && (
+        <p role="alert" className="problem">
+          {begin.error instanceof Refused ? begin.error.problems[0]?.what : wordsOf(begin.error)}
+        </p>
+      )}
+    </div>
+  );
+}

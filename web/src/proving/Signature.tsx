@@ -1,0 +1,70 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import Button from "react-bootstrap/Button";
+
+import { api, ask, Refused, wordsOf } from "../api/client";
+import { usePerson } from "../people/session";
+import type { Autosave } from "./useAutosave";
+
+/** The signature: what is still missing, then the signer's own name. */
+export function Signature({ save, tank }: { save: Autosave; tank: number }) {
+  const id = useId();
+  const person = usePerson();
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const { proof, state } = save;
+  const missing = proof.result?.missing ?? [];
+  const wrong = proof.result?.problems.length ?? 0;
+  const sign = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/proofs/{id}/sign/", {
+          params: { path: { id: proof.id } },
+          body: { signature: name, kept: proof.kept },
+        }),
+      ),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["tank", tank] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+    },
+  });
+  const ready = missing.length === 0 && wrong === 0 && state === "saved";
+  return (
+    <fieldset className="signature">
+      <legend>Sign</legend>
+      {missing.length > 0 && (
+        <div>
+          Still needed:
+          <ul>
+            {missing.map((what) => (
+              <li key={what}>{what}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {wrong > 0 && <p className="problem">{wrong} entries cannot be read: put them right above.</p>}
+      <div className="signature-row">
+        <label htmlFor={id}>Your name</label>
+        <input
+          id={id}
+          className="form-control"
+          autoComplete="off"
+          placeholder={person?.name}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Button disabled={!ready || !name.trim() || sign.isPending} onClick={() => sign.mutate()}>
+          Sign
+        </Button>
+      </div>
+      <p className="text-quiet">Once signed it never changes; a new proof follows it.</p>
+      {sign.isError && (
+        <p role="alert" className="problem">
+          {sign.error instanceof Refused
+            ? sign.error.problems.map((p) => p.what).join("\n")
+            : wordsOf(sign.error)}
+        </p>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,26 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, ask, type Schema } from "../api/client";
+import type { Calls, Planned } from "../frame/plan";
+
+export type WiringReading = Schema["WiringReading"];
+export type WiringWords = Schema["WiringWords"];
+
+/** The words that the wiring's screens are built from; fetched once. */
+export function useWiringWords(): WiringWords | undefined {
+  const { data } = useQuery({
+    queryKey: ["wiring-words"],
+    queryFn: () => ask(api.GET("/api/wiring-words/")),
+    staleTime: Infinity,
+  });
+  return data;
+}
+
+/** How the wiring of a tank is read, judged and kept. */
+export const WIRING: Calls<WiringReading> = {
+  read: (id: number) => ask(api.GET("/api/tanks/{id}/wiring/", { params: { path: { id } } })),
+  check: (id: number, body: Planned) =>
+    ask(api.POST("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
+  keep: (id: number, body: Planned & { revision: number }) =>
+    ask(api.PUT("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
+};
