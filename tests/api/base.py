@@ -8,14 +8,16 @@ from django.contrib.auth.models import User
 from django.test import TestCase
 
 from rasante.accounts.services import make_person
-from rasante.core.scaling.proof_entries import blank_proof
-from rasante.scaling import services as scaling
-from rasante.scaling.models import Proof
+from rasante.core.proving.proof_entries import blank_proof
+from rasante.proving import services as proving
+from rasante.proving.models import Proof
+from rasante.scaling.chains import chain_of, keep_chain, scaled_chain
 from rasante.tanks.models import Site, Tank
 from rasante.tanks.services import import_tank
 from tests.core.samples import example, text
 
-SCALE = {"reports": "level", "value_at_4ma_mm": "0", "value_at_20ma_mm": "2400 mm", "datum_offset_mm": ""}
+#: The first hops of a chain: a sensor over the example's whole height.
+SENSOR = {"sensor.low": "0 mm", "sensor.high": "2400 mm", "sensor.serial": "T-1"}
 
 
 class ApiTest(TestCase):
@@ -47,18 +49,24 @@ class ApiTest(TestCase):
         return {problem["where"]: problem["what"] for problem in problems}
 
     def scaled(self) -> Tank:
-        scaling.scale_tank(self.tank, SCALE, "metric", "T-1", self.technician, 0)
+        """The tank, with a chain of the sensor's two ends kept."""
+        if chain_of(self.tank) is None:
+            keep_chain(self.tank, SENSOR, "metric", self.technician, 0)
         return self.tank
 
     def whole_entries(self) -> dict[str, Any]:
         """Entries of a proof that may be signed."""
-        entries = blank_proof() | {"control_in_manual": True, "control_restored": True}
+        entries = blank_proof(scaled_chain(self.scaled(), "metric")) | {
+            "read_as": "innage",
+            "control_in_manual": True,
+            "control_restored": True,
+        }
         for point, read in zip(entries["points"], ("1 mm", "601", "1201 mm", "1801", "2401 mm"), strict=True):
             point["found_up"] = read
         entries["dip"] |= {"measured": "1200 mm", "indicated": "1204 mm"}
         return entries
 
     def signed(self) -> Proof:
-        proof = scaling.begin_proof(self.scaled(), "metric", self.technician)
-        proof = scaling.keep_draft(proof, self.whole_entries(), proof.kept)
-        return scaling.sign_proof(proof, "Tess Till", proof.kept, self.technician)
+        proof = proving.begin_proof(self.scaled(), "metric", self.technician)
+        proof = proving.keep_draft(proof, self.whole_entries(), proof.kept)
+        return proving.sign_proof(proof, "Tess Till", proof.kept, self.technician)

@@ -8,8 +8,9 @@ import json
 
 from pypdf import PdfReader
 
-from rasante.core.errors import InputError
-from rasante.scaling.models import DeviceSheet, Marks, Rescaling, ScalingChain
+from rasante.core.quantities.errors import InputError
+from rasante.devices.models import DeviceSheet, Rescaling
+from rasante.scaling.models import Marks, ScalingChain
 from rasante.tanks.issued import issue_table
 from rasante.tanks.services import TableOrder, read_step, resurvey_tank
 
@@ -22,7 +23,6 @@ MARKS = {"marks.high": "90 %", "marks.reorder": "8000 L", "marks.empty": "100 mm
 class ChainTest(ApiTest):
     def setUp(self) -> None:
         super().setUp()
-        self.scaled()
 
     def at(self, path: str) -> str:
         return f"tanks/{self.tank.pk}/{path}"
@@ -62,12 +62,12 @@ class Chains(ChainTest):
         self.assertEqual({judgement["weight"] for judgement in found["judgements"]}, {"watch", "good"})
         line = self.check("chain/line", {}, innage_mm=1200)["line"]
         texts = {stop["station"]: stop["text"] for stop in line["stops"]}
-        self.assertEqual((texts["signal"], texts["counts"], texts["shown"]), ("12 mA", "19660", "1200 mm"))
+        self.assertEqual((texts["sent"], texts["counts"], texts["shown"]), ("12 mA", "19660", "1200 mm"))
         self.assertEqual((line["meter"]["low"], line["meter"]["high"]), ("0", "2400"))
         self.assertEqual(len(line["trap"]), 3)
 
     def test_any_value_along_it_finds_its_level(self) -> None:
-        for station, text in (("signal", "12 mA"), ("counts", "19660"), ("shown", "1200 mm")):
+        for station, text in (("arriving", "12 mA"), ("counts", "19660"), ("shown", "1200 mm")):
             found = self.check("chain/find", {}, station=station, text=text)
             self.assertAlmostEqual(found["innage_mm"], 1200, delta=0.1)
         path = self.at("chain/find/")
@@ -78,7 +78,9 @@ class Chains(ChainTest):
 
     def test_it_is_kept_with_its_history_and_refused_at_its_fields(self) -> None:
         kept = self.keep("chain", CHAIN).json()
-        self.assertEqual((kept["revision"], kept["entries"]), (1, CHAIN))
+        # With what it is a chain of, so that another gauge planned later does not turn it about.
+        pinned = {"sensor.quantity": "level", "signal.kind": "ma4"}
+        self.assertEqual((kept["revision"], kept["entries"]), (1, {**pinned, **CHAIN}))
         self.assertEqual(self.keep("chain", CHAIN, 0).status_code, 409)
         self.assertEqual(set(self.refused(self.keep("chain", {"sensor.high": "0 mm"}, 1))), {"sensor.high"})
         self.assertEqual(set(self.refused(self.keep("chain", {"counts.bits": "x"}, 1))), {"counts.bits"})
@@ -90,10 +92,6 @@ class Chains(ChainTest):
         state, words = self.station()
         self.assertEqual(state, "needs you")
         self.assertIn("scaled.high", words)
-
-    def test_a_chain_of_another_sensor_than_the_scales_is_told(self) -> None:
-        codes = {judgement["code"] for judgement in self.check("chain", {"sensor.high": "3 m"})["judgements"]}
-        self.assertIn("scale-differs", codes)
 
     def test_volumes_come_from_the_newest_table(self) -> None:
         entries = {"shown.as": "volume"}
@@ -119,9 +117,9 @@ class Parting(ChainTest):
         kept = self.keep("parting", rows).json()
         self.assertEqual(kept["entries"]["rows[0].level"], "600 mm")
         self.assertEqual(self.station()[0], "needs you")
-        agreed = {"rows[0].level": "1200 mm", "rows[0].signal": "12 mA", "rows[0].counts": "19660"}
+        agreed = {"rows[0].level": "1200 mm", "rows[0].arriving": "12 mA", "rows[0].counts": "19660"}
         found = self.check("parting", agreed)
-        self.assertEqual([hop["state"] for hop in found["hops"][:4]], ["agrees", "agrees", "agrees", "unread"])
+        self.assertEqual([hop["state"] for hop in found["hops"][:5]], [*["agrees"] * 4, "unread"])
         self.assertEqual(set(self.refused(self.keep("parting", {"rows[0].counts": "?"}, 1))), {"rows[0].counts"})
 
 
@@ -156,7 +154,7 @@ class Rescales(ChainTest):
         self.refused(self.send("post", f"rescalings/{begun['id']}/tick/", {"index": 7, "done": True, "kept": 3}))
         closed = self.send("post", f"rescalings/{begun['id']}/close/", {"kept": begun["kept"]}).json()
         self.assertEqual(closed["closed_by"], "Tess Till")
-        self.assertEqual(ScalingChain.objects.get().entries, {**CHAIN, **self.CHANGE})
+        self.assertLessEqual({**CHAIN, **self.CHANGE}.items(), ScalingChain.objects.get().entries.items())
         self.assertEqual(self.send("post", f"rescalings/{begun['id']}/drop/").status_code, 409)
         rescaling = Rescaling.objects.get()
         with self.assertRaises(InputError):

@@ -8,9 +8,10 @@ from xml.etree import ElementTree
 
 from pypdf import PdfReader
 
-from rasante.gauges.models import GaugeModel, GaugePlan, Wiring
+from rasante.gauges.models import GaugeModel, GaugePlan
 from rasante.gauges.services import library
 from rasante.tanks.services import resurvey_tank
+from rasante.wiring.models import Wiring
 
 from .base import ApiTest
 
@@ -207,14 +208,14 @@ class Wirings(GaugeTest):
             self.assertIn(word, text)
 
 
-class Scales(GaugeTest):
+class ChainsOfGauges(GaugeTest):
     def judged(self) -> dict[str, str]:
-        if not hasattr(self.tank, "transmitter"):
-            self.scaled()
-        found = self.send("get", self.at("scale/")).json()["judgements"]
+        self.scaled()
+        entries = self.send("get", self.at("chain/")).json()["entries"]
+        found = self.check("chain", entries)["judgements"]
         return {judgement["code"]: judgement["text"] for judgement in found}
 
-    def test_a_scale_that_takes_a_distance_for_a_level_is_told(self) -> None:
+    def test_a_chain_that_takes_a_distance_for_a_level_is_told(self) -> None:
         self.assertNotIn("level-or-distance", self.judged())
         self.keep("gauge", {"choice.model": "generic-radar-10-m-8-beam"})
         self.assertIn("senses distance and is scaled as level", self.judged()["level-or-distance"])
@@ -277,4 +278,5 @@ class Library(GaugeTest):
         words = self.send("get", "gauge-words/").json()
         self.assertEqual(len(words["technologies"]), 8)
         self.assertTrue(all(technology["caution"] for technology in words["technologies"]))
-        self.assertEqual(set(words["links"]), {"two_wire", "three_wire", "four_wire", "contact", "digital"})
+        links = self.send("get", "wiring-words/").json()["links"]
+        self.assertEqual(set(links), {"two_wire", "three_wire", "four_wire", "contact", "digital"})

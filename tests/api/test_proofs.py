@@ -7,8 +7,8 @@ import io
 from django.db import IntegrityError, connection, transaction
 from pypdf import PdfReader
 
-from rasante.core.errors import InputError
-from rasante.scaling.models import Proof
+from rasante.core.quantities.errors import InputError
+from rasante.proving.models import Proof
 from tests.core.test_proof import CSV
 
 from .base import ApiTest
@@ -19,9 +19,9 @@ class Drafts(ApiTest):
         self.scaled()
         return self.send("post", f"tanks/{self.tank.pk}/proofs/", {"system": "metric"}).json()
 
-    def test_a_proof_needs_a_scale(self) -> None:
+    def test_a_proof_needs_a_chain(self) -> None:
         answer = self.send("post", f"tanks/{self.tank.pk}/proofs/", {"system": "metric"})
-        self.assertIn("not scaled yet", self.refused(answer)["tank"])
+        self.assertIn("no chain is kept", self.refused(answer)["tank"])
 
     def test_whatever_is_typed_is_kept(self) -> None:
         proof = self.begin()
@@ -126,7 +126,7 @@ class Signed(ApiTest):
                 act()
 
     def test_not_through_sql(self) -> None:
-        for statement in ("UPDATE scaling_proof SET state = 'draft'", "DELETE FROM scaling_proof"):
+        for statement in ("UPDATE proving_proof SET state = 'draft'", "DELETE FROM proving_proof"):
             refused = self.assertRaisesMessage(IntegrityError, "never changes")
             with refused, transaction.atomic(), connection.cursor() as cursor:
                 cursor.execute(statement)

@@ -1,38 +1,11 @@
-"""The scale, the line and the board over HTTP."""
+"""The line and the board over HTTP."""
 
 from __future__ import annotations
 
 from rasante.tanks.models import Tank
 from tests.core.samples import example
 
-from .base import SCALE, ApiTest
-
-
-class Scales(ApiTest):
-    def test_scaling_a_tank(self) -> None:
-        path = f"tanks/{self.tank.pk}/scale/"
-        self.assertIsNone(self.send("get", path).json()["transmitter"])
-        kept = self.send("put", path, {"entries": SCALE, "system": "metric", "serial": "T-1", "revision": 0}).json()
-        self.assertEqual(kept["transmitter"]["entries"]["value_at_4ma_mm"], "0 mm")
-        self.assertEqual([found["code"] for found in kept["judgements"]], ["covers"])
-        for mark, level in zip(kept["marks"], (0, 600, 1200, 1800, 2400), strict=True):
-            self.assertAlmostEqual(mark["innage_mm"], level)
-        stale = self.send("put", path, {"entries": SCALE, "system": "metric", "serial": "T-1", "revision": 0})
-        self.refused(stale, 409)
-
-    def test_checking_keeps_nothing(self) -> None:
-        path = f"tanks/{self.tank.pk}/scale/"
-        body = {"entries": SCALE | {"value_at_20ma_mm": "1 m"}, "system": "us"}
-        reading = self.send("post", path, body).json()
-        self.assertEqual(reading["judgements"][0]["code"], "top-unread")
-        self.assertIn("55.12 in", reading["judgements"][0]["text"])
-        self.assertEqual(self.send("post", path, {"entries": {"reports": "level"}}).json()["understood"], None)
-        self.assertIsNone(self.send("get", path).json()["transmitter"])
-
-    def test_nonsense_is_refused_at_its_field(self) -> None:
-        path = f"tanks/{self.tank.pk}/scale/"
-        body = {"entries": SCALE | {"value_at_20ma_mm": "0 mm"}, "system": "metric", "serial": "", "revision": 0}
-        self.assertIn("value_at_20ma_mm", self.refused(self.send("put", path, body)))
+from .base import SENSOR, ApiTest
 
 
 class Lines(ApiTest):
@@ -41,24 +14,27 @@ class Lines(ApiTest):
 
     def test_from_any_reading(self) -> None:
         self.scaled()
-        for by, text in (("innage", "1200 mm"), ("volume_pct", "50 %"), ("current", "12 mA"), ("ullage", "1350")):
+        for by, text in (("innage", "1200 mm"), ("volume_pct", "50 %"), ("arriving", "12 mA"), ("ullage", "1350")):
             line = self.line(by=by, text=text).json()
             self.assertAlmostEqual(line["innage_mm"], 1200, delta=2)
             self.assertAlmostEqual(line["volume_pct"], 50, delta=0.1)
         self.assertAlmostEqual(self.line(by="innage", text="4 ft", system="us").json()["innage_mm"], 1219.2)
 
     def test_refusals(self) -> None:
-        self.assertIn("not scaled yet", self.refused(self.line(by="current", text="12 mA"))["text"])
+        self.assertIn("no chain is kept", self.refused(self.line(by="arriving", text="12 mA"))["text"])
         self.assertIn("text", self.refused(self.line(by="innage", text="9 m")))
         self.assertIn("by", self.refused(self.line(by="smell", text="9 m")))
         self.assertIn("system", self.refused(self.line(by="innage", text="1 m", system="roman")))
 
     def test_the_curve_before_and_after_scaling(self) -> None:
         path = f"tanks/{self.tank.pk}/curve/"
-        self.assertIsNone(self.send("get", path).json()["current_ma"])
+        self.assertEqual(self.send("get", path).json()["stations"], [])
         self.scaled()
         curve = self.send("get", path).json()
-        self.assertAlmostEqual(curve["current_ma"][-1], 20)
+        sent = next(station for station in curve["stations"] if station["key"] == "sent")
+        self.assertAlmostEqual(sent["values"][-1], 20)
+        for mark, level in zip(curve["signal_marks"], (0, 600, 1200, 1800, 2400), strict=True):
+            self.assertAlmostEqual(mark["innage_mm"], level)
         self.assertEqual(len(curve["innage_mm"]), len(curve["volume_l"]))
 
 
@@ -78,8 +54,8 @@ class Boards(ApiTest):
         self.assertIn("changed since", needs["prove"])
 
     def test_a_range_that_does_not_fit_needs_a_person(self) -> None:
-        path = f"tanks/{self.tank.pk}/scale/"
-        body = {"entries": SCALE | {"value_at_20ma_mm": "2 m"}, "system": "metric", "serial": "", "revision": 0}
+        path = f"tanks/{self.tank.pk}/chain/"
+        body = {"entries": SENSOR | {"sensor.high": "2 m"}, "system": "metric", "revision": 0}
         self.send("put", path, body)
         needs = [(entry["station"], entry["state"]) for entry in self.send("get", "board/").json()["attention"]]
         self.assertEqual(needs[0], ("scale", "needs you"))

@@ -6,9 +6,9 @@ import io
 
 from pypdf import PdfReader
 
-from rasante.core.units import UNITS
-from rasante.scaling import services as scaling
-from rasante.scaling.sheets import proof_sheet
+from rasante.core.quantities.units import UNITS
+from rasante.proving import services as proving
+from rasante.proving.sheets import proof_sheet
 from rasante.tanks.models import Tank
 from rasante.tanks.services import TableOrder, read_step, table_of
 from rasante.tanks.sheets import describe, printed_multiple
@@ -69,10 +69,10 @@ class TableSheets(ApiTest):
 
 class ProofSheets(ApiTest):
     def sign(self, **changes) -> list[str]:
-        proof = scaling.begin_proof(self.scaled(), "metric", self.technician)
+        proof = proving.begin_proof(self.scaled(), "metric", self.technician)
         entries = self.whole_entries() | changes
-        proof = scaling.keep_draft(proof, entries, proof.kept)
-        return pages(proof_sheet(scaling.sign_proof(proof, "Tess Till", proof.kept, self.technician)))
+        proof = proving.keep_draft(proof, entries, proof.kept)
+        return pages(proof_sheet(proving.sign_proof(proof, "Tess Till", proof.kept, self.technician)))
 
     def test_a_failed_proof_says_so_and_where(self) -> None:
         entries = self.whole_entries()

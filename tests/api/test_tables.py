@@ -12,7 +12,7 @@ from openpyxl import Workbook, load_workbook
 from PIL import Image
 from pypdf import PdfReader
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.table import make_table
 from rasante.tanks.models import Chart, IssuedTable, Profile, Tank
 from rasante.tanks.services import import_tank

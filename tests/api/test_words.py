@@ -7,10 +7,10 @@ from django.core.management import call_command
 from django.test import TestCase
 
 from rasante.demo.scenario import load, read_scenario
-from rasante.scaling.models import Proof
+from rasante.proving.models import Proof
 from rasante.tanks.models import Site, Tank
 
-from .base import SCALE, ApiTest
+from .base import SENSOR, ApiTest
 
 
 class Words(ApiTest):
@@ -75,12 +75,11 @@ class History(ApiTest):
         tank = self.send("get", path).json()
         body = {"entries": tank["entries"], "system": "metric", "ports": [], "notes": "", "revision": 1}
         self.assertEqual(self.send("put", path, body).json()["revision"], 1)
-        scale = {"entries": SCALE, "system": "metric", "serial": "T-1", "revision": 0}
-        self.assertEqual(self.send("put", f"{path}scale/", scale).json()["transmitter"]["revision"], 1)
-        again = self.send("put", f"{path}scale/", scale | {"revision": 1}).json()
-        self.assertEqual(again["transmitter"]["revision"], 1)
-        moved = scale | {"revision": 1, "entries": SCALE | {"datum_offset_mm": "1 in"}}
-        self.assertEqual(self.send("put", f"{path}scale/", moved).json()["transmitter"]["revision"], 2)
+        chain = {"entries": SENSOR, "system": "metric", "revision": 0}
+        self.assertEqual(self.send("put", f"{path}chain/", chain).json()["revision"], 1)
+        self.assertEqual(self.send("put", f"{path}chain/", chain | {"revision": 1}).json()["revision"], 1)
+        moved = chain | {"revision": 1, "entries": SENSOR | {"sensor.zero": "1 in"}}
+        self.assertEqual(self.send("put", f"{path}chain/", moved).json()["revision"], 2)
 
 
 class Stations(ApiTest):

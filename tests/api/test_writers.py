@@ -17,9 +17,9 @@ import sys
 import django
 django.setup()
 from django.contrib.auth.models import User
-from rasante.http import Conflict
-from rasante.scaling.models import Proof
-from rasante.scaling.services import keep_draft
+from rasante.conflict import Conflict
+from rasante.proving.models import Proof
+from rasante.proving.services import keep_draft
 name, count = sys.argv[1], int(sys.argv[2])
 kept = conflicts = 0
 while kept < count:
@@ -39,22 +39,21 @@ django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
 from rasante.accounts.services import make_person
-from rasante.core.scaling.proof_entries import blank_proof
-from rasante.scaling.services import begin_proof, scale_tank
+from rasante.proving.services import begin_proof
+from rasante.scaling.chains import keep_chain
 from rasante.tanks.models import Site
 from rasante.tanks.services import import_tank
 from tests.core.samples import example, text
 person = make_person("ann", "Ann Ash", "a-long-secret", "technician")
 tank = import_tank(Site.objects.create(name="Yard"), text(example()), person)
-scale = {"reports": "level", "value_at_4ma_mm": "0", "value_at_20ma_mm": "2400 mm", "datum_offset_mm": ""}
-scale_tank(tank, scale, "metric", "", person, 0)
+keep_chain(tank, {"sensor.high": "2400 mm"}, "metric", person, 0)
 begin_proof(tank, "metric", person)
 """
 READ = """
 import json
 import django
 django.setup()
-from rasante.scaling.models import Proof
+from rasante.proving.models import Proof
 proof = Proof.objects.get()
 print(json.dumps([proof.entries["remarks"], proof.kept]))
 """

@@ -18,7 +18,7 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM = "/usr/bin/chromium"
@@ -32,6 +32,8 @@ FLAGS = [
     "--disable-sync",
 ]
 DESK = {"width": 1280, "height": 800}
+#: How long anything on a screen may take before it counts as missing [ms]: a busy machine is slow, not wrong.
+PATIENCE = 30_000
 PHONE = {"width": 390, "height": 844}
 
 
@@ -104,7 +106,9 @@ def launch(playwright: Playwright) -> Browser:
 
 def open_page(browser: Browser, url: str, size: dict[str, int], **options) -> Page:
     context = browser.new_context(base_url=url, viewport=size, accept_downloads=True, **options)
-    return context.new_page()
+    page = context.new_page()
+    page.set_default_timeout(2 * PATIENCE)
+    return page
 
 
 def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") -> None:
@@ -128,6 +132,7 @@ class BrowserTest(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
+        expect.set_options(timeout=PATIENCE)
         cls.server = Server()
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)

@@ -59,7 +59,7 @@ def slopes(page: Page) -> None:
 
 
 def new_rescale(page: Page) -> None:
-    pane(page, "Quay diesel south", "Rescale", "Scale")
+    pane(page, "Quay diesel south", "Change a part", "Scale")
     page.get_by_label("Range, high end").fill("0.25 bar")
     page.get_by_role("region", name="What must change").wait_for()
 
@@ -67,6 +67,13 @@ def new_rescale(page: Page) -> None:
 def chain(page: Page) -> None:
     pane(page, "Quay diesel north", "Chain", "Scale")
     page.get_by_text("19660").wait_for()
+    page.locator(".ladder").evaluate("e => e.scrollIntoView({block: 'start'})")
+
+
+def parting(page: Page, tank: str = "Quay diesel south") -> None:
+    pane(page, tank, "Chain", "Scale")
+    page.get_by_role("link", name="Find where it parts").click()
+    page.locator(".parting-says").wait_for()
 
 
 def models(page: Page) -> None:
@@ -111,12 +118,12 @@ VIEWS = {
     "scale": lambda page: open_tank(page, "Header tank", "Scale"),
     "slopes": slopes,
     "chain": chain,
-    "parting": lambda page: pane(page, "Quay diesel south", "Where it parts", "Scale"),
-    "rescale": lambda page: pane(page, "Process water", "Rescale", "Scale"),
+    "parting": parting,
+    "rescale": lambda page: pane(page, "Process water", "Change a part", "Scale"),
     "rescale-new": new_rescale,
     "marks": lambda page: pane(page, "Quay diesel north", "Marks", "Scale"),
-    "device-sheet": lambda page: pane(page, "Quay diesel north", "Device sheet", "Scale"),
-    "wet-ends": lambda page: pane(page, "Workboat fuel", "Wet ends", "Scale"),
+    "device-sheet": lambda page: pane(page, "Quay diesel north", "Devices", "Scale"),
+    "wet-ends": lambda page: pane(page, "Workboat fuel", "Cut", "Gauge"),
     "prove-draft": lambda page: open_tank(page, "Process water", "Prove"),
     "prove-signed": lambda page: open_tank(page, "Quay diesel south", "Prove"),
     "gauge-method": lambda page: open_tank(page, "Process water", "Gauge"),

@@ -8,7 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from .harness import PHONE, BrowserTest, open_page, sign_in
-from .screenshots import open_tank, pane
+from .screenshots import open_tank, pane, parting
 
 
 def rung(page: Page, name: str):
@@ -21,9 +21,6 @@ class Chain(BrowserTest):
         page = self.page
         pane(page, "Slip petrol", "Chain", "Scale")
         expect(page.get_by_text("Not kept yet")).to_be_visible()
-        page.get_by_role("button", name="Sensing").click()
-        page.get_by_label("Range, high end").wait_for(state="detached")
-        page.get_by_role("button", name="Transmitter").click()
         page.get_by_label("Range, high end").fill("0.16 bar")
         page.get_by_role("button", name="Scaling").click()
         page.get_by_label("Places it keeps").fill("1")
@@ -31,19 +28,19 @@ class Chain(BrowserTest):
         page.get_by_label("Innage: go to").fill("500 mm")
         page.keyboard.press("Enter")
         expect(rung(page, "The liquid")).to_contain_text("500 mm")
-        # 745 kg/m³ × 9.80665 m/s² × 0.5 m of 0.16 bar, on 16 mA above 4.
-        expect(rung(page, "Transmitter")).to_contain_text("7.653 mA")
-        expect(rung(page, "Scaling")).to_contain_text(re.compile(r"500(\.\d)? mm"))
+        # It hangs 50 mm off the floor: 745 kg/m³ × 9.80665 m/s² × 0.45 m of 0.16 bar, on 16 mA above 4.
+        expect(rung(page, "Transmitter")).to_contain_text("7.288 mA")
+        expect(rung(page, "Scaling")).to_contain_text(re.compile(r"450(\.\d)? mm"))
         expect(rung(page, "Screen")).to_contain_text(re.compile(r"± \d+\.\d mm"))
         # The line takes the chain along.
         page.get_by_role("slider", name="The line").press("Shift+ArrowUp")
         expect(rung(page, "The liquid")).to_contain_text("510 mm")
-        expect(rung(page, "Transmitter")).to_contain_text("7.726 mA")
+        expect(rung(page, "Transmitter")).to_contain_text("7.361 mA")
         # And the other way round: what is typed at a hop moves the line.
         page.get_by_role("button", name=re.compile("Counts .* type another")).click()
         page.get_by_label("Counts: go to").fill("19660")
         page.keyboard.press("Enter")
-        expect(rung(page, "The liquid")).to_contain_text("1095 mm")
+        expect(rung(page, "The liquid")).to_contain_text("1145 mm")
         page.get_by_role("button", name=re.compile("Shown .* type another")).click()
         page.get_by_label("Shown: go to").fill("9 m")
         page.keyboard.press("Enter")
@@ -58,11 +55,10 @@ class Chain(BrowserTest):
         expect(page.get_by_text("Every hop agrees with the next")).to_be_visible()
         expect(page.get_by_text(re.compile("most of it from the"))).to_be_visible()
         page.get_by_label("It shows").select_option("ft")
-        expect(page.locator(".meter-ends")).to_contain_text("At 4 mA 0.000, at 20 mA 7.185")
+        expect(page.locator(".meter-ends")).to_contain_text("At 4 mA 0.164, at 20 mA 7.349")
         page.get_by_role("button", name="Keep this chain").click()
         expect(page.get_by_text("Kept, revision 1")).to_be_visible()
         page.reload()
-        page.get_by_role("button", name="Transmitter").click()
         expect(page.get_by_label("Range, high end")).to_have_value("0.16 bar")
         page.get_by_label("Range, high end").fill("0.16 m")
         expect(page.get_by_text("“m” is not a unit of pressure").first).to_be_visible()
@@ -71,7 +67,7 @@ class Chain(BrowserTest):
 
     def test_where_it_parts_narrows_as_more_is_read(self) -> None:
         page = self.page
-        pane(page, "Quay diesel south", "Where it parts", "Scale")
+        parting(page)
         says = page.locator(".parting-says")
         expect(says).to_contain_text("Truth and reading part at the scaling, register, link or screen")
         first = page.locator(".explanations > li").first
@@ -93,7 +89,7 @@ class Chain(BrowserTest):
 
     def test_a_rescaling_is_ticked_off_and_kept(self) -> None:
         page = self.page
-        pane(page, "Header tank", "Rescale", "Scale")
+        pane(page, "Header tank", "Change a part", "Scale")
         page.locator('[data-reading="innage"] button').click()
         page.get_by_label("Innage: go to").fill("600 mm")
         page.keyboard.press("Enter")
@@ -170,7 +166,7 @@ class Chain(BrowserTest):
 
     def test_a_device_sheet_is_written_and_read_back(self) -> None:
         page = self.page
-        pane(page, "Quay diesel north", "Device sheet", "Scale")
+        pane(page, "Quay diesel north", "Devices", "Scale")
         expect(page.get_by_role("region", name="As found against the sheet").locator("tbody tr")).to_have_count(2)
         page.get_by_label("Note").fill("After the filter was set")
         page.get_by_role("button", name="Write sheet 2").click()
@@ -198,7 +194,7 @@ class Chain(BrowserTest):
 
     def test_wet_ends_stand_still_and_go_into_the_chain(self) -> None:
         page = self.page
-        pane(page, "Workboat fuel", "Wet ends", "Scale")
+        pane(page, "Workboat fuel", "Cut", "Gauge")
         expect(page.get_by_text("Drain it longer: fuel clings.")).to_be_visible()
         for number, counts in ((5, "21151"), (6, "21149"), (7, "21150")):
             page.get_by_label(f"Empty, reading {number}").type(counts)
@@ -217,7 +213,7 @@ class Chain(BrowserTest):
         self.addCleanup(page.context.close)
         sign_in(page)
         open_tank(page, "Quay diesel south", "Scale")
-        page.get_by_role("tab", name="Where it parts").tap()
+        page.get_by_role("link", name="Find where it parts").tap()
         says = page.locator(".parting-says")
         expect(says).to_be_in_viewport()
         box = page.get_by_label("Level, readings 1").bounding_box()

@@ -161,7 +161,7 @@ class Cutting(BrowserTest):
         gauge(page, "Quay diesel south", "Cut")
         expect(page.locator(".cut-answer")).to_contain_text("Measuring range 2\u202f500.0 mm of water")
         page.get_by_label("Cable that arrived").fill("2.5 m")
-        expect(page.get_by_text("They are two different lengths.")).to_be_visible()
+        expect(page.get_by_text("two different lengths")).to_be_visible()
         expect(page.get_by_text(re.compile("too short: hung where it reaches"))).to_be_visible()
         page.get_by_role("button", name="Discard changes").click()
 

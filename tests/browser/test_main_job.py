@@ -109,16 +109,16 @@ class MainJob(BrowserTest):
 
         # Scale it: a range that is too short is judged, then put right.
         go_to(page, "Scale")
-        page.get_by_label("Value at 4 mA").fill("0")
-        page.get_by_label("Value at 20 mA").fill("2 m")
-        expect(page.get_by_text("The top 400 mm is not read")).to_be_visible()
-        page.get_by_label("Value at 20 mA").fill("2400")
+        page.get_by_label("Range, low end").fill("0")
+        page.get_by_label("Range, high end").fill("2 m")
+        expect(page.get_by_text("the top 400 mm all shows alike")).to_be_visible()
+        page.get_by_label("Range, high end").fill("2400")
         expect(page.get_by_text("The range covers the tank")).to_be_visible()
         page.get_by_label("Serial or tag").fill("NL-7")
-        page.get_by_role("button", name="Keep this scale").click()
-        expect(page.get_by_text("Kept, revision 1.")).to_be_visible()
-        page.locator('[data-reading="current"] button').click()
-        page.get_by_label("Current: go to").fill("12 mA")
+        page.get_by_role("button", name="Keep this chain").click()
+        expect(page.get_by_text("Kept, revision 1")).to_be_visible()
+        page.locator('[data-reading="arriving"] button').click()
+        page.get_by_label("Arriving: go to").fill("12 mA")
         page.keyboard.press("Enter")
         expect(page.locator('[data-reading="innage"] .mono')).to_have_text("1\u202f200.0")
 
@@ -162,7 +162,7 @@ class NothingIsLost(BrowserTest):
         page.get_by_label("Point 3, as found, rising").fill("5001 mm")
         expect(page.get_by_text("not saved yet, retrying")).to_be_visible()
         self.server.start()
-        expect(page.locator(".save-state", has_text=re.compile(r"^saved \d\d:\d\d$"))).to_be_visible(timeout=20_000)
+        expect(page.locator(".save-state", has_text=re.compile(r"^saved \d\d:\d\d$"))).to_be_visible()
 
         # Killed again, typed into, and the page closed before the server is back.
         self.server.kill()

@@ -45,10 +45,10 @@ class OnAPhone(BrowserTest):
 
         # Drag the line with a finger's worth of moves.
         go_to(page, "Scale")
-        page.get_by_label("Value at 4 mA").fill("0")
-        page.get_by_label("Value at 20 mA").fill("30")
-        page.get_by_role("button", name="Keep this scale").click()
-        expect(page.get_by_text("Kept, revision 1.")).to_be_visible()
+        page.get_by_label("Range, low end").fill("0")
+        page.get_by_label("Range, high end").fill("30")
+        page.get_by_role("button", name="Keep this chain").click()
+        expect(page.get_by_text("Kept, revision 1")).to_be_visible()
         page.get_by_text("Section and line").tap()
         page.get_by_role("slider").scroll_into_view_if_needed()
         box = page.get_by_role("slider").bounding_box()
@@ -59,7 +59,7 @@ class OnAPhone(BrowserTest):
         page.mouse.up()
         level = reading(page, "innage")
         self.assertLess(level, 15)
-        self.assertAlmostEqual(reading(page, "current"), 4 + 16 * level / 30, delta=0.01)
+        self.assertAlmostEqual(reading(page, "arriving"), 4 + 16 * level / 30, delta=0.01)
 
         # Prove: bare numbers are inches here.
         go_to(page, "Prove")

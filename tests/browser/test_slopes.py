@@ -1,4 +1,4 @@
-"""The slope from readings, in the browser: typed, judged, chosen, kept, and put into the scale."""
+"""The slope from readings, in the browser: typed, judged, chosen, kept, and put into the chain."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from .screenshots import pane
 
 
 class Slopes(BrowserTest):
-    def test_an_offset_is_found_and_goes_into_the_scale(self) -> None:
+    def test_an_offset_is_found_and_goes_into_the_chain(self) -> None:
         page = self.page
         pane(page, "Slip petrol", "Slope", "Scale")
         expect(page.get_by_text("No readings yet")).to_be_visible()
@@ -38,7 +38,7 @@ class Slopes(BrowserTest):
         expect(page.get_by_text("Reading 4 does not fit the others")).to_be_visible()
         page.get_by_role("button", name="Remove reading 4").click()
         expect(page.get_by_text("Reading 4 does not fit the others")).to_have_count(0)
-        page.get_by_role("button", name="Put least squares into the scale").click()
-        expect(page.get_by_label("Value at 4 mA")).to_have_value("100 mm")
-        expect(page.get_by_label("Value at 20 mA")).to_have_value("2600 mm")
+        page.get_by_role("button", name="Put least squares into the chain").click()
+        expect(page.get_by_label("Range, low end")).to_have_value("100 mm")
+        expect(page.get_by_label("Range, high end")).to_have_value("2600 mm")
         page.get_by_role("button", name="Discard changes").click()

@@ -22,8 +22,8 @@ class Line(BrowserTest):
             ("volume", "Volume", "20,3576 m3", 2000.0),
             ("volume_pct", "True per cent", "25 %", 1300.0),
             ("linear_pct", "A linear float shows", "75", 3900.0),
-            ("current", "Current", "12 mA", 2600.0),
-            ("sensed", "Transmitter senses", "3000 mm", 2600.0),
+            ("arriving", "Arriving", "12 mA", 2600.0),
+            ("sensed", "At the sensor", "3000 mm", 2600.0),
         ):
             page.locator(f'[data-reading="{name}"] button').click()
             page.get_by_label(f"{label}: go to").fill(typed)
@@ -64,8 +64,8 @@ class Line(BrowserTest):
         page.get_by_label("Innage: go to").fill("2000 mm")
         page.keyboard.press("Enter")
         # 60 mm offset, 1800 mm span: brim is 21.24 mA on the straight line; NAMUR NE 43 holds it at 20.5 mA.
-        expect(page.get_by_text("The signal stands at 20.500 mA")).to_be_visible()
-        self.assertAlmostEqual(reading(page, "current"), 4 + 16 * 1940 / 1800, delta=0.001)
+        expect(page.get_by_text("The signal stands at 20.5 mA")).to_be_visible()
+        self.assertAlmostEqual(reading(page, "arriving"), 20.5, delta=0.001)
 
 
 class Tables(BrowserTest):
@@ -91,29 +91,29 @@ class Tables(BrowserTest):
         expect(page.get_by_role("gridcell", name="5\u202f200", exact=True)).to_be_visible()
 
 
-class Scales(BrowserTest):
+class Ends(BrowserTest):
     def test_distance_falls_and_is_said_to(self) -> None:
         page = self.page
         open_tank(page, "Slip petrol", "Scale")
-        page.get_by_role("button", name="Distance").click()
-        page.get_by_label("Value at 4 mA").fill("110 mm")
-        page.get_by_label("Value at 20 mA").fill("1610 mm")
-        expect(page.get_by_text("The current falls as the tank fills")).to_be_visible()
-        page.get_by_label("Value at 20 mA").fill("110 mm")
-        expect(page.get_by_text("such a range measures nothing")).to_be_visible()
-        expect(page.get_by_role("button", name="Keep this scale")).to_be_disabled()
+        page.get_by_label("Senses").select_option("distance")
+        page.get_by_label("Range, low end").fill("110 mm")
+        page.get_by_label("Range, high end").fill("1610 mm")
+        expect(page.get_by_text("senses level and is scaled as distance")).to_be_visible()
+        page.get_by_label("Range, high end").fill("110 mm")
+        expect(page.get_by_text("such a range measures nothing").first).to_be_visible()
+        expect(page.get_by_role("button", name="Keep this chain")).to_be_disabled()
         # Left and come back to: still there, still not kept.
         go_to(page, "Table")
         go_to(page, "Scale")
-        expect(page.get_by_label("Value at 4 mA")).to_have_value("110 mm")
+        expect(page.get_by_label("Range, low end")).to_have_value("110 mm")
         page.get_by_role("button", name="Discard changes").click()
-        expect(page.get_by_label("Value at 4 mA")).to_have_value("")
+        expect(page.get_by_label("Range, low end")).to_have_value("")
         page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_label("Value at 4 mA")).to_have_value("110 mm")
+        expect(page.get_by_label("Range, low end")).to_have_value("110 mm")
 
-    def test_proving_waits_for_a_scale(self) -> None:
+    def test_proving_waits_for_a_chain(self) -> None:
         open_tank(self.page, "Smokehouse bullet", "Prove")
-        expect(self.page.get_by_text("This tank is not scaled yet")).to_be_visible()
+        expect(self.page.get_by_text("No chain is kept of this tank yet")).to_be_visible()
 
 
 class Proofs(BrowserTest):
@@ -122,7 +122,7 @@ class Proofs(BrowserTest):
         open_tank(page, "Header tank", "Prove")
         page.get_by_role("button", name="Begin a proof").click()
         page.get_by_label("Applied", exact=True).select_option("Level in the tank")
-        page.get_by_label("Receiver shows").select_option("Volume")
+        page.get_by_label("Read", exact=True).select_option("Volume on another display")
         page.get_by_label("Tolerance").fill("5 mm")
         for number, level in enumerate((200, 500, 750, 1000, 1300), start=1):
             page.get_by_label(f"Point {number}: applied").fill(f"{level} mm")
@@ -133,8 +133,8 @@ class Proofs(BrowserTest):
         expect(point.get_by_text(re.compile(r"▲ \+1\d\.\d mm"))).to_be_visible()
         page.get_by_label("Point 3, as found, rising").fill("lots")
         expect(point.get_by_text("cannot be read")).to_be_visible()
-        # No current is injected, so nothing is asked about control.
-        expect(page.get_by_text("Control is in manual")).to_have_count(0)
+        # A level that is only simulated moves pumps as a current does: control is asked about whatever is applied.
+        expect(page.get_by_text("Control is in manual")).to_be_visible()
 
     def test_a_name_that_is_not_ones_own_does_not_sign(self) -> None:
         page = self.page
@@ -157,7 +157,7 @@ class Proofs(BrowserTest):
         page.get_by_label("Remarks").fill("typed on the ladder")
         expect(page.get_by_text("not saved yet, retrying")).to_be_visible()
         page.context.set_offline(False)
-        expect(page.locator(".save-state", has_text=re.compile(r"^saved"))).to_be_visible(timeout=15_000)
+        expect(page.locator(".save-state", has_text=re.compile(r"^saved"))).to_be_visible()
         page.reload()
         expect(page.get_by_label("Remarks")).to_have_value("typed on the ladder")
 

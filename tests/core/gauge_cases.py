@@ -6,12 +6,14 @@ import json
 from importlib import resources
 from typing import Any
 
-from rasante.core.form import Form
 from rasante.core.gauges.model import GaugeModel, check_model, generic_models
 from rasante.core.gauges.situation import Situation, read_situation
 from rasante.core.gauges.suit import Verdict, judge_models
+from rasante.core.quantities.form import Form
 from rasante.core.tanks.survey import read_survey
 from rasante.core.tanks.tank_file import TankFile, check_document
+
+from .said import said
 
 VENT = [{"name": "Vent", "uses": ["vent"], "size": "2 in", "position": "4 m", "note": ""}]
 FLAT = {"kind": "flat"}
@@ -51,12 +53,12 @@ def model(technology: str, **changes: Any) -> GaugeModel:
 
 
 def judged(there: Situation, *models: GaugeModel) -> Verdict:
-    return judge_models(there, list(models), "metric")[0]
+    return judge_models(there, list(models))[0]
 
 
 def reasons(there: Situation, one: GaugeModel) -> dict[str, str]:
     """The reasons by their codes, the good ones left out."""
-    return {reason.code: reason.text for reason in judged(there, one).reasons if reason.weight != "good"}
+    return {reason.code: said(reason) for reason in judged(there, one).reasons if reason.weight != "good"}
 
 
 def demo_tanks() -> list[tuple[TankFile, list[dict[str, Any]]]]:

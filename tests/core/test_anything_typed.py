@@ -9,18 +9,23 @@ import numpy as np
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.scaling.proof import APPLIED, CELLS, READ, judge_proof
-from rasante.core.scaling.proof_csv import read_proof_csv
-from rasante.core.scaling.proof_entries import blank_proof, check_entries
-from rasante.core.scaling.transmitter import check_transmitter, judge_range, read_transmitter
+from rasante.core.proving.proof import APPLIED, CELLS, READ, judge_proof
+from rasante.core.proving.proof_csv import read_proof_csv
+from rasante.core.proving.proof_entries import blank_proof, check_entries
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.signals import SIGNALS
+from rasante.core.quantities.typed import read_quantity
+from rasante.core.scaling.chain_form import read_chain
+from rasante.core.scaling.chain_judge import judge_chain
+from rasante.core.scaling.sensing import SENSING
 from rasante.core.tanks.kinds import HEADS, SHAPES
 from rasante.core.tanks.survey import read_survey
 from rasante.core.tanks.tank_file import read_tank_file, write_tank_file
 from rasante.core.tanks.uncertainty import volume_uncertainty
-from rasante.core.units import read_quantity
 
-from .test_proof import LEVEL, TANK
+from .chain_cases import ground
+from .said import said
+from .test_proof import FILE, LEVEL, TANK
 
 # Text as it comes from thumbs, gloves and other programs: numbers, units, marks, and anything else.
 NUMBERS = st.sampled_from(
@@ -137,20 +142,22 @@ class Surveys(TestCase):
             self.assertTrue(math.isfinite(value))
 
 
-class Scales(TestCase):
+class Chains(TestCase):
     @settings(max_examples=200, deadline=None)
-    @given(st.sampled_from(["level", "distance", "", "odd"]), TYPED, TYPED, TYPED)
-    def test_a_transmitter(self, reports, low, high, offset) -> None:
+    @given(st.sampled_from([*SENSING, "", "odd"]), st.sampled_from([*SIGNALS, ""]), TYPED, TYPED, TYPED)
+    def test_a_chain(self, quantity, signal, low, high, zero) -> None:
         entries = {
-            "reports": reports, "value_at_4ma_mm": low, "value_at_20ma_mm": high, "datum_offset_mm": offset
+            "sensor.quantity": quantity, "signal.kind": signal, "sensor.low": low, "sensor.high": high,
+            "sensor.zero": zero,
         }  # fmt: skip
-        try:
-            document = read_transmitter(entries, "metric")
-        except InputError as error:
-            self.assertTrue(all(problem.where in entries for problem in error.problems))
+        found = read_chain(entries, ground(FILE), "metric")
+        if found.chain is None:
+            self.assertTrue(found.form.problems)
+            self.assertLessEqual({problem.where for problem in found.form.problems}, set(entries))
             return
-        judgements = judge_range(check_transmitter(document), TANK, "us")
-        self.assertTrue(judgements and all(judgement.text for judgement in judgements))
+        self.assertTrue(all(np.isfinite(values).all() for values in found.chain.run(np.linspace(0, 2.4, 9)).values()))
+        judgements = judge_chain(found.chain, "us")
+        self.assertTrue(judgements and all(said(judgement) for judgement in judgements))
 
 
 class Proofs(TestCase):
@@ -164,14 +171,14 @@ class Proofs(TestCase):
         TYPED,
     )
     def test_a_proof(self, applied_as, read_as, tolerance, points, measured, indicated) -> None:
-        entries = blank_proof() | {
+        entries = blank_proof(LEVEL) | {
             "applied_as": applied_as,
             "read_as": read_as,
             "tolerance": tolerance,
             "points": points,
             "dip": {"kind": "ullage", "measured": measured, "indicated": indicated, "tolerance": tolerance},
         }
-        result = judge_proof(check_entries(entries), TANK, LEVEL, "metric")
+        result = judge_proof(check_entries(entries), LEVEL, TANK, "metric")
         self.assertIn(result.verdict, ("pass", "fail", "incomplete"))
         # Nothing passes that could not be read or is not whole.
         if result.problems or result.missing:

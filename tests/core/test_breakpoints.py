@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.breakpoints import best_knots, best_points, chord_error, even_knots, fit_device, line_error
 from rasante.core.tanks.table import make_table
 

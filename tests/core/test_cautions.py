@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from rasante.core.cautions import cautions_for, product_names, product_pattern, standing_caution
-from rasante.core.errors import InputError, Problem
+from rasante.core.products.cautions import cautions_for, standing_caution
+from rasante.core.products.registry import product_names, product_of
+from rasante.core.quantities.errors import InputError, Problem
+from rasante.core.quantities.units import SYSTEM_UNITS, UNITS
 from rasante.core.tanks.build import check_length
 from rasante.core.tanks.kinds import FAMILIES, HEAD_PATTERNS, HEADS, SECTIONS, SHAPES
 from rasante.core.tanks.survey import read_survey
-from rasante.core.units import SYSTEM_UNITS, UNITS
 
 
 def codes(product: str) -> set[str]:
@@ -41,8 +42,8 @@ class Cautions(TestCase):
 
     def test_each_product_has_a_pattern(self) -> None:
         known = {"fuel", "spirit", "gas", "water", "other"}
-        self.assertTrue({product_pattern(name) for name in product_names()} <= known)
-        self.assertEqual(product_pattern("thinner"), "other")
+        self.assertTrue({product_of(name).pattern for name in product_names()} <= known)
+        self.assertEqual(product_of("thinner").pattern, "other")
 
 
 class Kinds(TestCase):

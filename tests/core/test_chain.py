@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import replace
 from unittest import TestCase
 
 import iapws
@@ -13,20 +12,23 @@ from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
+from rasante.core.devices.device_sheet import fault_texts
 from rasante.core.gauges.model import check_model, generic_models
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.typed import read_quantity
+from rasante.core.quantities.units import UNITS
 from rasante.core.scaling import registers
-from rasante.core.scaling.chain_form import chain_start, read_chain
-from rasante.core.scaling.chain_judge import judge_chain, readable
-from rasante.core.scaling.chain_line import fault_values, read_chain_line, slopes_at, steps_at
-from rasante.core.scaling.chain_settings import asked, settle, text_of
+from rasante.core.scaling.chain_form import Mounted, chain_start, read_chain
+from rasante.core.scaling.chain_judge import judge_chain
+from rasante.core.scaling.chain_line import fault_values, read_chain_line, readable, slopes_at, steps_at
+from rasante.core.scaling.chain_settings import keys_of, settle
 from rasante.core.scaling.chain_values import find_level
-from rasante.core.scaling.hops import backward, forward, level_from, run, stepped
-from rasante.core.scaling.transmitter import Transmitter
-from rasante.core.units import UNITS, read_quantity
+from rasante.core.scaling.numbers import Register
+from rasante.core.scaling.steps import stepped
 
-from .chain_cases import chain, file_of, random_chain, readings
+from .chain_cases import backward, chain, file_of, forward, get, ground, put, random_chain, readings, run
 from .gauge_cases import lying, upright
+from .said import said
 
 WELL = {
     "sensor__quantity": "pressure", "sensor__high": "15 psi", "scaled__unit": "ft", "scaled__decimals": "1",
@@ -45,24 +47,23 @@ class ThereAndBack(TestCase):
         low, high = readable(c)
         value = level = low + share * (high - low)
         for station in c.stations[1:]:
-            if station == "register" and not registers.fits(c.register_type, value * c.register_multiplier):
+            hop = c.hop(station)
+            if isinstance(hop, Register) and not registers.fits(hop.type, float(hop.raw(np.array([value]))[0])):
                 # Below the sensor's zero an unsigned register wraps round: there is no way back.
                 return
             out = forward(c, station, value, exact=False)
-            if station != "shown" or c.shown_as in ("level", "ullage", "linear_pct"):
+            if station != "shown" or c.screen.shows in ("level", "ullage", "linear_pct"):
                 back = backward(c, station, out)
                 self.assertAlmostEqual(back, value, delta=2e-7 * max(abs(value), abs(back), 1e-3))
-            exact = forward(c, station, value)
-            step = {"counts": 1.0, "scaled": 10.0 ** -max(c.scaled_decimals, 0), "register": 1.0}.get(station)
-            if step is not None and not (station == "register" and registers.is_float(c.register_type)):
-                self.assertLessEqual(abs(exact - out), step / 2 * (1 + 1e-6))
+            if hop.step and station != "shown":
+                self.assertLessEqual(abs(forward(c, station, value) - out), hop.step / 2 * (1 + 1e-6))
             value = out
         steps = sum(steps_at(c, slopes_at(c, level)).values())
         values = run(c, level)
         for station in c.stations:
-            if station == "shown" and c.shown_as in ("volume", "volume_pct"):
+            if station == "shown" and c.screen.shows in ("volume", "volume_pct"):
                 continue
-            self.assertLessEqual(abs(level_from(c, station, values[station]) - level), steps + 1e-6, station)
+            self.assertLessEqual(abs(c.level_from(station, values[station]) - level), steps + 1e-6, station)
 
     @given(st.integers(0, 10**6))
     def test_a_settled_chain_agrees_with_itself(self, seed: int) -> None:
@@ -97,41 +98,41 @@ class TheTradesFigures(TestCase):
         # Common practice, no published source: 1 psi = 2.31 ft of water. Density by IAPWS-IF97 at 18 °C.
         density = iapws.IAPWS97(T=291.15, P=0.101325).rho
         c = chain(**WELL, liquid__density=f"{density} kg/m3")
-        feet = level_from(c, "sensed", UNITS["psi"].si) / UNITS["ft"].si
+        feet = c.level_from("sensed", UNITS["psi"].si) / UNITS["ft"].si
         self.assertAlmostEqual(feet, 2.31, 3)
-        wide = replace(c, scaled_decimals=2)
+        wide = put(c, scaled_decimals=2)
         # Common practice, no published source: 0–15 psi spans 34.65 ft, 0–10 psi 23.1 ft.
-        self.assertAlmostEqual(settle(wide).scaled_high, 34.65, 2)
-        self.assertAlmostEqual(settle(replace(wide, sensor_high=10 * UNITS["psi"].si)).scaled_high, 23.1, 2)
+        self.assertAlmostEqual(settle(wide).scaling.high, 34.65, 2)
+        self.assertAlmostEqual(settle(put(wide, sensor_high=10 * UNITS["psi"].si)).scaling.high, 23.1, 2)
         # Divide by the specific gravity for other liquids.
-        self.assertAlmostEqual(settle(replace(wide, liquid_density=density * 0.84)).scaled_high, 34.65 / 0.84, 1)
+        self.assertAlmostEqual(settle(put(wide, liquid_density=density * 0.84)).scaling.high, 34.65 / 0.84, 1)
 
     def test_fifteen_bits_on_twenty_milliamperes(self) -> None:
         # Common practice, no published source: 6553 counts at 4 mA, 32767 at 20 mA; 346 is 34.6 ft.
         c = chain(**WELL)
-        self.assertEqual((c.counts_low, c.counts_high), (6553, 32767))
+        self.assertEqual((get(c, "counts_low"), get(c, "counts_high")), (6553, 32767))
         self.assertEqual(forward(c, "counts", 0.004), 6553)
         self.assertEqual(forward(c, "counts", 0.020), 32767)
         for counts in (6553, 13000, 20000, 32767):
             share = (counts - 6553) / (32767 - 6553)
             self.assertAlmostEqual(backward(c, "counts", counts), 0.004 + 0.016 * share, 12)
-        self.assertEqual(forward(c, "register", 34.6), 346)
+        self.assertEqual(forward(c, "words", 34.6), 346)
 
     def test_a_swap_without_rescaling_reads_two_thirds(self) -> None:
         # Common practice, no published source: a 15 psi sensor where the receiver is set for 10 psi.
         old = chain(**{**WELL, "sensor__high": "10 psi", "scaled__decimals": "3", "shown__decimals": "3"})
-        swapped = replace(old, sensor_high=15 * UNITS["psi"].si)
+        swapped = put(old, sensor_high=15 * UNITS["psi"].si)
         for level in (0.5, 1.3, 2.6):
             self.assertAlmostEqual(run(swapped, level)["shown"] / run(old, level)["shown"], 2 / 3, 3)
 
     def test_a_working_transmitter_stays_within_its_limits(self) -> None:
         # NAMUR NE 43, from memory: measuring 3.8 to 20.5 mA, fault at or below 3.6 or at or above 21.0 mA.
         c = chain(sensor__low="500 mm", sensor__high="2 m")
-        self.assertEqual(forward(c, "signal", -5.0), 0.0038)
-        self.assertEqual(forward(c, "signal", 9.0), 0.0205)
-        self.assertEqual(fault_values(c)["signal"], 0.0036)
-        self.assertEqual(fault_values(replace(c, signal_fault="high"))["signal"], 0.0210)
-        self.assertIsNone(fault_values(replace(c, signal_fault="hold")))
+        self.assertEqual(forward(c, "sent", -5.0), 0.0038)
+        self.assertEqual(forward(c, "sent", 9.0), 0.0205)
+        self.assertEqual(fault_values(c)["arriving"], 0.0036)
+        self.assertEqual(fault_values(put(c, signal_fault="high"))["arriving"], 0.0210)
+        self.assertIsNone(fault_values(put(c, signal_fault="hold")))
 
     def test_floating_point_words_in_both_orders(self) -> None:
         # IEEE 754-2019 binary32: 1, −2, π and 34.6 by sign, exponent and fraction.
@@ -157,9 +158,9 @@ class TheTradesFigures(TestCase):
         def density(tank: str, product: str, celsius: str) -> float:
             file = lying(product) if tank == "lying" else upright(product)
             entries = {"sensor.quantity": "pressure", "liquid.temperature": celsius}
-            found = read_chain(entries, file, file.tank, chain_start(file, None, "", None, "metric"), "metric")
+            found = read_chain(entries, ground(file, chain_start(file, None, "", None, "metric")), "metric")
             assert found.chain is not None, found.form.problems
-            return found.chain.liquid_density
+            return get(found.chain, "liquid_density")
 
         for celsius in (4.0, 20.0, 60.0):
             by_if97 = iapws.IAPWS97(T=celsius + 273.15, P=0.101325).rho
@@ -182,12 +183,12 @@ class AtTheLine(TestCase):
         for _ in range(3000):
             row = readings(c, c, rng)[1]
             # The dip's own noise is not the chain's.
-            true = level_from(c, "sensed", row["sensed"])
+            true = c.level_from("sensed", row["sensed"])
             off.append((row["shown"] * 0.3048 - true, row["level"]))
         level = float(np.mean([place for _, place in off]))
-        line = read_chain_line(c, file_of("upright"), level, "metric")
+        line = read_chain_line(c, file_of("upright"), level)
         parts = {part.name: part.u95_m for part in line.parts}
-        gauge = 0.001 * c.sensor_high / (1000 * 9.80665) / 2
+        gauge = 0.001 * get(c, "sensor_high") / (1000 * 9.80665) / 2
         behind = math.sqrt(
             sum(u * u for name, u in parts.items() if name not in ("height of the sensor's zero", "density"))
         )
@@ -198,42 +199,42 @@ class AtTheLine(TestCase):
 
     def test_a_finer_step_after_a_coarse_one_costs_nothing(self) -> None:
         c = chain(**WELL)
-        names = {part.name for part in read_chain_line(c, file_of("upright"), 1.5, "metric").parts}
+        names = {part.name for part in read_chain_line(c, file_of("upright"), 1.5).parts}
         self.assertIn("places of the scaled number", names)
         self.assertNotIn("places of the screen", names)
-        coarse = replace(c, shown_decimals=0)
-        names = {part.name for part in read_chain_line(coarse, file_of("upright"), 1.5, "metric").parts}
+        coarse = put(c, shown_decimals=0)
+        names = {part.name for part in read_chain_line(coarse, file_of("upright"), 1.5).parts}
         self.assertIn("places of the screen", names)
 
     def test_level_and_distance_confused_are_told_both_ways(self) -> None:
         c = chain(sensor__quantity="distance", shown__as="level")
-        line = read_chain_line(c, file_of("upright"), 1.0, "metric")
+        line = read_chain_line(c, file_of("upright"), 1.0)
         at, empty, full = line.trap
         self.assertAlmostEqual(at.right_m, 1.0, 6)
-        self.assertAlmostEqual(at.wrong_m, c.tank.reference_height_m - 1.0, 6)
+        self.assertAlmostEqual(at.wrong_m, c.screen.reference_m - 1.0, 6)
         self.assertGreater(empty.wrong_m, full.wrong_m)
 
     def test_the_devices_points_are_part_of_it(self) -> None:
         c = chain("lying", shown__as="volume", shown__points="6")
-        level = 0.9 * c.tank.inside_height
-        exact = float(c.tank.volume(level))
-        self.assertAlmostEqual(c.volumes.off(level), c.volumes.volume(level) - exact, 6)
-        self.assertGreater(abs(c.volumes.off(level)), 1e-4)
-        names = [part.name for part in read_chain_line(c, file_of("lying"), level, "metric").parts]
+        level = 0.9 * c.top_m
+        exact = float(c.screen.volumes.tank.volume(level))
+        self.assertAlmostEqual(c.screen.volumes.off(level), c.screen.volumes.volume(level) - exact, 6)
+        self.assertGreater(abs(c.screen.volumes.off(level)), 1e-4)
+        names = [part.name for part in read_chain_line(c, file_of("lying"), level).parts]
         self.assertIn("the device's own points", names)
-        self.assertAlmostEqual(c.volumes.level(c.volumes.volume(level)), level, 9)
+        self.assertAlmostEqual(c.screen.volumes.level(c.screen.volumes.volume(level)), level, 9)
 
     def test_a_tolerance_that_is_typed_is_what_counts(self) -> None:
         usual, better = chain(**WELL), chain(**WELL, liquid__tolerance="0.1 %", sensor__mounting="1 mm")
         of = {}
         for c in (usual, better):
-            line = read_chain_line(c, file_of("upright"), 2.0, "metric")
+            line = read_chain_line(c, file_of("upright"), 2.0)
             of[c] = {part.name: part.u95_m for part in line.parts}
         self.assertAlmostEqual(of[usual]["density"], 0.005 * 2.0, 9)
         self.assertAlmostEqual(of[better]["density"], 0.001 * 2.0, 9)
         self.assertAlmostEqual(of[better]["height of the sensor's zero"], 0.001, 9)
         echo = chain(sensor__quantity="time", sensor__medium="2 %", signal__kind="digital")
-        parts = {part.name: part.u95_m for part in read_chain_line(echo, file_of("upright"), 1.2, "metric").parts}
+        parts = {part.name: part.u95_m for part in read_chain_line(echo, file_of("upright"), 1.2).parts}
         self.assertAlmostEqual(parts["speed of the echo"], 0.02 * (3.2 - 1.2), 6)
 
 
@@ -241,16 +242,16 @@ class TheOtherWay(TestCase):
     def test_any_value_finds_its_level(self) -> None:
         c = chain(**WELL, register__type="float32")
         values = run(c, 1.5, exact=False)
-        words = registers.show_words(registers.encode(values["register"], "float32"))
+        words = registers.show_words(registers.encode(values["words"], "float32"))
         typed = {
-            "level": "1500", "sensed": f"{values['sensed'] / 100} mbar", "signal": f"{values['signal'] * 1000} mA",
-            "counts": str(values["counts"]), "scaled": f"{values['scaled']} ft", "register": words,
+            "level": "1500", "sensed": f"{values['sensed'] / 100} mbar", "sent": f"{values['sent'] * 1000} mA",
+            "counts": str(values["counts"]), "number": f"{values['number']} ft", "words": words,
             "read": str(values["read"]), "shown": "1.5 m",
         }  # fmt: skip
         for station, text in typed.items():
             # The scaled ends are rounded to a tenth of a foot: 34.6 for 34.5996.
             self.assertAlmostEqual(find_level(c, station, text, "metric"), 1.5, delta=2e-5)
-        for station, text in (("shown", "40 ft"), ("signal", "3.5 mA"), ("counts", "x"), ("nowhere", "1")):
+        for station, text in (("shown", "40 ft"), ("sent", "3.5 mA"), ("counts", "x"), ("nowhere", "1")):
             with self.assertRaises(InputError):
                 find_level(c, station, text, "metric")
 
@@ -260,15 +261,15 @@ class Judged(TestCase):
         c = chain(**WELL)
         self.assertIn("agrees", codes(c))
         for wrong in (
-            replace(c, scaled_high=23.1),
-            replace(c, counts_at_low=0.0),
-            replace(c, scaled_low=c.scaled_high, scaled_high=c.scaled_low),
-            replace(c, shown_from="m"),
-            replace(c, read_multiplier=1.0),
+            put(c, scaled_high=23.1),
+            put(c, counts_at_low=0.0),
+            put(c, scaled_low=get(c, "scaled_high"), scaled_high=get(c, "scaled_low")),
+            put(c, shown_from="m"),
+            put(c, read_multiplier=1.0),
         ):
             self.assertIn("parts", codes(wrong))
             self.assertNotIn("agrees", codes(wrong))
-        text = judge_chain(replace(c, scaled_high=23.1), "metric")[0].text
+        text = said(judge_chain(put(c, scaled_high=23.1), "metric")[0])
         self.assertIn("scaled.high", text)
 
     def test_limits_are_told(self) -> None:
@@ -290,13 +291,13 @@ class Judged(TestCase):
         self.assertIn("fault-holds", codes(chain(shown__error="hold")))
         told = chain(shown__as="volume", shown__error="flag")
         # NAMUR NE 43, from memory: at or below 3.6 mA, at or above 21.0 mA it is a fault.
-        self.assertEqual((told.shown_below, told.shown_above), (0.0036, 0.0210))
+        self.assertEqual((get(told, "shown_below"), get(told, "shown_above")), (0.0036, 0.0210))
         self.assertIn("fault-seen", codes(told))
-        self.assertIn("fault-overlaps", codes(replace(told, shown_below=0.0039)))
-        self.assertIn("fault-looks-like-a-level", codes(replace(told, shown_below=0.0030)))
-        line = read_chain_line(told, file_of("upright"), 1.0, "metric")
-        self.assertEqual(line.fault[-1], ("Shown", "an error"))
-        self.assertEqual([text for text, _ in line.beyond], ["3.8 mA", "20.5 mA"])
+        self.assertIn("fault-overlaps", codes(put(told, shown_below=0.0039)))
+        self.assertIn("fault-looks-like-a-level", codes(put(told, shown_below=0.0030)))
+        line = read_chain_line(told, file_of("upright"), 1.0)
+        self.assertEqual(fault_texts(told, "metric")[-1], ("shown", "an error"))
+        self.assertEqual([limit for limit, _ in line.beyond], [0.0038, 0.0205])
         self.assertIn("fault-looks-like-a-level", codes(chain(signal__kind="v10")))
         # A card that begins at 4 mA and an unsigned register make the fault an empty tank.
         self.assertIn("fault-looks-like-a-level", codes(chain(counts__low="0", counts__over="ends")))
@@ -305,7 +306,7 @@ class Judged(TestCase):
 class AsTyped(TestCase):
     def read(self, **entries: str):
         typed = {key.replace("__", "."): text for key, text in entries.items()}
-        return read_chain(typed, file_of("upright"), file_of("upright").tank, {}, "metric")
+        return read_chain(typed, ground(file_of("upright")), "metric")
 
     def test_problems_stand_at_their_fields(self) -> None:
         cases = {
@@ -328,36 +329,69 @@ class AsTyped(TestCase):
     def test_what_is_written_can_be_typed(self) -> None:
         for seed in range(40):
             c = random_chain(random.Random(seed))
+            file = next(file_of(name) for name in ("lying", "upright") if file_of(name).tank.inside_height == c.top_m)
             for system in ("metric", "us"):
-                entries = {
-                    name.replace("_", "__", 1): str(getattr(c, name))
-                    if isinstance(getattr(c, name), str)
-                    else text_of(c, name, system)
-                    for name in asked(c)
-                }
-                file = next(file_of(name) for name in ("lying", "upright") if file_of(name).tank == c.tank)
-                typed = {key.replace("__", "."): text for key, text in entries.items()}
-                again = read_chain(typed, file, file.tank, {}, system).chain
+                again = read_chain(keys_of(c, system), ground(file), system).chain
                 self.assertIsNotNone(again)
                 level = sum(readable(c)) / 2
                 self.assertAlmostEqual(
-                    run(again, level, exact=False)["scaled"], run(c, level, exact=False)["scaled"],
-                    delta=2e-4 * abs(c.scaled_high - c.scaled_low),
+                    run(again, level, exact=False)["number"], run(c, level, exact=False)["number"],
+                    delta=2e-4 * abs(c.scaling.high - c.scaling.low),
                 )  # fmt: skip
 
-    def test_a_tanks_gauge_and_scale_are_where_it_begins(self) -> None:
+    def test_a_tanks_gauge_is_where_it_begins(self) -> None:
         file = file_of("upright")
         models = {document["name"]: check_model(document) for document in generic_models()}
         deep = next(model for name, model in models.items() if "15 psi" in name)
-        start = chain_start(file, deep, "0-10V three-wire", None, "us")
-        c = read_chain({}, file, file.tank, start, "us").chain
+        start = chain_start(file, deep, "0-10V three-wire", Mounted(0.05, 3.2), "us")
+        c = read_chain({}, ground(file, start), "us").chain
+        assert c is not None and c.signal is not None
+        self.assertEqual((c.sensing.kind, c.signal.key, c.scaling.unit), ("pressure", "v10", "in"))
+        self.assertAlmostEqual(c.sensor.range_high / UNITS["psi"].si, 15, 2)
+        # It hangs 50 mm off the floor: nobody types that twice.
+        self.assertAlmostEqual(c.sensing.zero_m, 0.05)
+        radar = next(model for name, model in models.items() if name.startswith("Radar, 10 m"))
+        raised = chain_start(file, radar, "4-20mA two-wire", Mounted(None, 3.45), "metric")
+        c = read_chain({}, ground(file, raised), "metric").chain
         assert c is not None
-        self.assertEqual((c.sensor_quantity, c.signal_kind, c.scaled_unit), ("pressure", "v10", "in"))
-        self.assertAlmostEqual(c.sensor_high / UNITS["psi"].si, 15, 2)
-        scaled = Transmitter("distance", 3.1, 0.2, 0.05)
-        c = read_chain({}, file, file.tank, chain_start(file, None, "", scaled, "metric"), "metric").chain
-        assert c is not None
-        for level in (0.5, 2.0):
-            self.assertAlmostEqual(run(c, level)["signal"], float(scaled.current(file.tank, level)), 6)
+        self.assertAlmostEqual(run(c, 1.0)["sensed"], 3.45 - 1.0, 9)
+
+
+class ItEndsWhereItEnds(TestCase):
+    """What is not there is no hop."""
+
+    def test_a_panel_meter_in_the_loop_has_no_counts(self) -> None:
+        c = chain(chain__reader="meter", scaled__decimals="1", shown__decimals="1")
+        self.assertEqual(c.stations, ("level", "sensed", "sent", "arriving", "number", "shown"))
+        self.assertAlmostEqual(run(c, 1.2)["number"], 1200.0, 9)
+        self.assertEqual(get(c, "scaled_raw_high"), 0.020)
+        self.assertAlmostEqual(find_level(c, "arriving", "12 mA", "metric"), 1.5, 9)
+        self.assertIn("agrees", codes(c))
+
+    def test_a_card_that_shows_it_itself_has_no_register(self) -> None:
+        c = chain(chain__reader="card")
+        self.assertEqual(c.stations[-3:], ("counts", "number", "shown"))
+        self.assertIn("agrees", codes(c))
+
+    def test_a_digital_sensor_has_no_signal(self) -> None:
+        c = chain(signal__kind="digital", sensor__high="3 m")
+        self.assertEqual(c.stations, ("level", "sensed", "number", "words", "read", "shown"))
         with self.assertRaises(InputError):
-            registers.encode(1e6, "int16")
+            find_level(c, "arriving", "12 mA", "metric")
+        found = read_chain({"signal.kind": "digital", "chain.reader": "meter"}, ground(file_of("upright")), "metric")
+        self.assertEqual([problem.where for problem in found.form.problems], ["chain.reader"])
+
+    def test_a_pressure_sensor_above_the_liquid_feels_nothing(self) -> None:
+        c = chain(sensor__quantity="pressure", sensor__high="0.4 bar", sensor__zero="500 mm")
+        self.assertEqual((run(c, 0.2)["sensed"], run(c, 0.2)["sent"]), (0.0, 0.004))
+        self.assertGreater(run(c, 0.6)["sent"], 0.004)
+
+    def test_two_thousand_levels_at_once_are_each_by_itself(self) -> None:
+        for seed in range(12):
+            c = random_chain(random.Random(seed))
+            levels = np.linspace(0.0, c.top_m, 2000)
+            together = c.run(levels)
+            for at in (0, 7, 1000, 1999):
+                alone = run(c, float(levels[at]))
+                for station, values in together.items():
+                    self.assertAlmostEqual(values[at], alone[station], places=9)

@@ -9,7 +9,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.chart import guess_mapping, points_of, read_chart, read_grid
 from rasante.core.tanks.compare import Side, compare
 from rasante.core.tanks.label import LONGEST, PREFIX, read_label, write_label
@@ -79,9 +79,9 @@ class Charts(TestCase):
                 read(text)
 
     def test_a_table_of_ours_reads_back_as_itself(self) -> None:
+        from rasante.core.quantities.units import UNITS
         from rasante.core.tanks.table import make_table
-        from rasante.core.units import UNITS
-        from rasante.tanks.present import table_csv
+        from rasante.tanks.columns import table_csv
 
         table = make_table(two_to_one(), 0.01)
         shape = points_of(read(table_csv(table, UNITS["mm"], UNITS["l"])))

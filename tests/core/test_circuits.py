@@ -7,16 +7,18 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.gauges.circuit import MOST_WIRES, check_circuit, circuit_document
-from rasante.core.gauges.circuit_drawing import draw_circuit, terminal_list
-from rasante.core.gauges.circuit_kinds import LINKS, read_wiring
-from rasante.core.gauges.circuit_network import Condition, elements, joined
-from rasante.core.gauges.circuit_rules import judge_circuit
-from rasante.core.gauges.loop_budget import loop_budget
-from rasante.core.gauges.meter import FUSE_A, SHUNT_OHM, VOLT_OHM, read_meter
-from rasante.core.gauges.network import solve
-from rasante.core.gauges.voltage_link import voltage_link
+from rasante.core.quantities.errors import InputError
+from rasante.core.wiring.circuit import MOST_WIRES, check_circuit, circuit_document
+from rasante.core.wiring.circuit_drawing import draw_circuit, terminal_list
+from rasante.core.wiring.circuit_kinds import LINKS, read_wiring
+from rasante.core.wiring.circuit_network import Condition, elements, joined
+from rasante.core.wiring.circuit_rules import judge_circuit
+from rasante.core.wiring.loop_budget import loop_budget
+from rasante.core.wiring.meter import FUSE_A, SHUNT_OHM, VOLT_OHM, Leads, read_meter
+from rasante.core.wiring.network import solve
+from rasante.core.wiring.voltage_link import voltage_link
+
+from .said import said
 
 LOOP = {"cable[0].length": "100 m", "cable[0].size": "0.5 mm²", "meter": "yes"}
 SWAPPED = {"end.cable11b>sensor+.b": "sensor.−", "end.cable12b>sensor−.b": "sensor.+"}
@@ -91,7 +93,7 @@ class Rules(TestCase):
     def test_exactly_one_supply(self) -> None:
         # An active four-wire output on an input that powers its loop, and an input that powers a loop with a supply.
         for kind in ("four_wire", "two_wire"):
-            found = {j.code: j.text for j in judge_circuit(circuit({"kind": kind, "input.mode": "both"}))}
+            found = {j.code: said(j) for j in judge_circuit(circuit({"kind": kind, "input.mode": "both"}))}
             self.assertRegex(found["two-supplies"], "both drive this loop")
             self.assertIn("Input", found["two-supplies"])
         # A passive transmitter on a passive input with the supply's wire off.
@@ -139,7 +141,8 @@ class Rules(TestCase):
             loop_budget(made, 50.0)
             voltage_link(made, 50.0)
             for setting in ("V", "mA", "Ω"):
-                read_meter(made, setting, *data.draw(st.permutations(made.points))[:2], Condition())
+                red, black = data.draw(st.permutations(made.points))[:2]
+                read_meter(made, Condition(), Leads(setting, red, black))
         self.assertGreater(len(found), 0)
         drawing = draw_circuit(made, {wire.id: (wire.a, wire.b) for wire in wiring.planned})
         self.assertEqual({spot.point for spot in drawing.spots}, set(made.points))
@@ -196,7 +199,8 @@ class Drawings(TestCase):
 
 class Meter(TestCase):
     def read(self, setting: str, red: str, black: str, entries: dict[str, str] = LOOP, **condition):
-        return read_meter(circuit(entries), setting, red, black, Condition(**{"current_a": 0.012, **condition}))
+        at = Condition(**{"current_a": 0.012, **condition})
+        return read_meter(circuit(entries), at, Leads(setting, red, black))
 
     def test_volts_are_what_ohm_says(self) -> None:
         # 12 mA through 250 Ω is 3 V; the meter's 10 MΩ takes 25 parts in a million of it.

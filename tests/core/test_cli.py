@@ -10,11 +10,12 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
-from contextlib import closing
+from contextlib import closing, redirect_stderr, redirect_stdout
+from dataclasses import dataclass
 from pathlib import Path
 from unittest import TestCase
 
-from rasante.cli import Progress
+from rasante.cli import Progress, main
 from rasante.core.tanks.tank_file import check_document
 
 from .samples import EXAMPLE, example, text
@@ -22,12 +23,39 @@ from .samples import EXAMPLE, example, text
 ROOT = Path(__file__).resolve().parents[2]
 
 
-def run(*arguments: str, content: str | None = None) -> subprocess.CompletedProcess[str]:
+@dataclass(frozen=True)
+class Done:
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def call(*arguments: str) -> Done:
+    """The console script, in this process."""
+    out, err = io.StringIO(), io.StringIO()
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            main(list(arguments))
+        except SystemExit as end:
+            return Done(int(end.code or 0), out.getvalue(), err.getvalue())
+    return Done(0, out.getvalue(), err.getvalue())
+
+
+def run(*arguments: str, content: str | None = None) -> Done:
     with tempfile.NamedTemporaryFile("w", suffix=".json", encoding="utf-8") as file:
         file.write(text(EXAMPLE) if content is None else content)
         file.flush()
-        command = [sys.executable, "-m", "rasante.cli", arguments[0], file.name, *arguments[1:]]
-        return subprocess.run(command, check=False, cwd=ROOT, capture_output=True, text=True, timeout=60)
+        return call(arguments[0], file.name, *arguments[1:])
+
+
+class Smoke(TestCase):
+    def test_the_script_runs_in_a_process_of_its_own(self) -> None:
+        with tempfile.NamedTemporaryFile("w", suffix=".json", encoding="utf-8") as file:
+            file.write(text(EXAMPLE))
+            file.flush()
+            command = [sys.executable, "-m", "rasante.cli", "level", file.name, "--volume", "3500L"]
+            done = subprocess.run(command, check=False, cwd=ROOT, capture_output=True, text=True)
+        self.assertEqual((done.returncode, done.stdout), (0, run("level", "--volume", "3500L").stdout))
 
 
 class Table(TestCase):
@@ -183,12 +211,6 @@ class Bad(TestCase):
                 done = run(*arguments)
                 self.assertEqual(done.returncode, 2)
                 self.assertEqual(len(done.stderr.splitlines()), 1)
-        missing = subprocess.run(
-            [sys.executable, "-m", "rasante.cli", "table", "nowhere.json"],
-            check=False,
-            cwd=ROOT,
-            capture_output=True,
-            text=True,
-        )
+        missing = call("table", "nowhere.json")
         self.assertEqual(missing.returncode, 2)
         self.assertIn("no such file", missing.stderr)

@@ -9,18 +9,22 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.form import Form
-from rasante.core.gauges.lengths import SCHOOLS, cut_cable, cut_probe, proposed_school
-from rasante.core.gauges.placement import pad_tilt, place_gauge
-from rasante.core.gauges.rods import RODS, Relays, run_levels, set_rods, truth_table
-from rasante.core.units import read_quantity
+from rasante.core.gauges.lengths import SCHOOLS, cut_cable, cut_probe, proposed_school, read_hang, read_tape
+from rasante.core.gauges.placement import pad_tilt, place_gauge, read_spot
+from rasante.core.gauges.rods import RODS, Relays, read_rods, run_levels, set_rods, truth_table
+from rasante.core.quantities.form import Form
+from rasante.core.quantities.typed import read_quantity
 
 from .gauge_cases import VENT, lying, meet, model, upright
+from .said import said
+
+THERE = meet(lying(), {})
 
 
 def probe(entries: dict[str, str], file=None):
     form = Form(entries, "metric")
-    found = cut_probe(form, meet(file or lying(), entries), model("capacitance"))
+    there = meet(file or lying(), entries)
+    found = cut_probe(read_tape(form, there.depth_m), there, model("capacitance"))
     assert form.problems == []
     return found
 
@@ -47,15 +51,15 @@ class Probes(TestCase):
 
     def test_a_bottomed_spring_cannot_be_latched(self) -> None:
         entries = {"cut.depth": "900 mm", "cut.school": "sprung"}
-        self.assertIn("latched", next(j.text for j in probe({**entries, "cut.gap": "10 mm"}).judgements))
+        self.assertIn("latched", said(next(iter(probe({**entries, "cut.gap": "10 mm"}).judgements))))
         long = probe({**entries, "cut.done": "890 mm"})
-        self.assertIn("the spring bottoms", long.judgements[0].text)
+        self.assertIn("the spring bottoms", said(long.judgements[0]))
         self.assertEqual(long.judgements[0].weight, "stop")
 
     def test_too_short_is_what_it_now_reads(self) -> None:
         # Cut 100 mm short in an upright tank of π m²: it reads from 127.5 mm up, and 127.5 × π L lie below.
         short = probe({"cut.depth": "3200 mm", "cut.school": "sprung", "cut.done": "3072.5 mm"}, upright("diesel"))
-        text = next(j.text for j in short.judgements if j.code == "cut-short")
+        text = next(said(j) for j in short.judgements if j.code == "cut-short")
         self.assertIn("reads from 127.5 mm up", text)
         self.assertIn(f"{127.5 * pi:.1f} L", text)
         self.assertIn("Rescue", text)
@@ -65,22 +69,22 @@ class Probes(TestCase):
         )
         self.assertEqual(codes(served)["cut-short"], "watch")
         self.assertIn("cut-right", codes(probe({"cut.depth": "900 mm", "cut.school": "free", "cut.done": "885 mm"})))
-        self.assertIn("stands on the floor", probe({"cut.depth": "900 mm", "cut.done": "905 mm"}).judgements[0].text)
+        self.assertIn("stands on the floor", said(probe({"cut.depth": "900 mm", "cut.done": "905 mm"}).judgements[0]))
 
     def test_pieces_joints_and_wet_ends(self) -> None:
-        form = Form({"cut.depth": "2100 mm", "cut.school": "free"}, "metric")
-        found = cut_probe(form, meet(lying(), {}), model("capacitance", probe_section_mm=1000, probe_sections=3))
+        tape = read_tape(Form({"cut.depth": "2100 mm", "cut.school": "free"}, "metric"), THERE.depth_m)
+        found = cut_probe(tape, THERE, model("capacitance", probe_section_mm=1000, probe_sections=3))
         self.assertAlmostEqual(sum(found.pieces_m), found.cut_m, 12)
         self.assertEqual(len(found.pieces_m), 3)
         self.assertGreater(min(found.pieces_m), 0.1 - 1e-12)
         # Annulus of 14 mm over 8 mm: π/4 (0.014² − 0.008²) × 2.085 m.
         self.assertAlmostEqual(found.wet_m3, pi / 4 * (0.014**2 - 0.008**2) * 2.085, 12)
-        steps = " ".join(found.steps)
+        steps = " ".join(said(step) for step in found.steps)
         self.assertIn("3 pieces at 2 joints", steps)
         # The order of the trade: join, trim, calibrate, and the spacer after that.
         places = [steps.index(word) for word in ("Join", "Saw", "Trim before", "Wet ends", "spacer")]
         self.assertEqual(places, sorted(places))
-        long = cut_probe(form, meet(lying(), {}), model("capacitance", probe_section_mm=600, probe_sections=2))
+        long = cut_probe(tape, THERE, model("capacitance", probe_section_mm=600, probe_sections=2))
         self.assertEqual(codes(long)["too-long-to-make"], "stop")
 
     @settings(max_examples=150, deadline=None)
@@ -88,7 +92,7 @@ class Probes(TestCase):
     def test_pieces_make_the_whole_and_none_is_a_stump(self, depth, piece) -> None:
         form = Form({"cut.depth": f"{depth} m", "cut.school": "free"}, "metric")
         one = model("capacitance", probe_section_mm=piece * 1000, probe_sections=10)
-        found = cut_probe(form, meet(lying(), {}), one)
+        found = cut_probe(read_tape(form, THERE.depth_m), THERE, one)
         self.assertAlmostEqual(sum(found.pieces_m), found.cut_m, 9)
         self.assertLessEqual(max(found.pieces_m), piece + 1e-9)
         if len(found.pieces_m) > 1:
@@ -104,7 +108,8 @@ class Cables(TestCase):
     def cut(self, **entries: str):
         typed = {key.replace("__", "."): value for key, value in entries.items()}
         form = Form(typed, "metric")
-        return cut_cable(form, meet(lying(), typed), model("hydrostatic"))
+        there = meet(lying(), typed)
+        return cut_cable(read_hang(form, there.depth_m), there, model("hydrostatic"))
 
     def test_the_next_stock_length(self) -> None:
         # 2150 − 50 + 2500 + 300 = 4900 mm: the 5 m cable of 2, 5, 10, 15 m (lengths that are common practice).
@@ -117,12 +122,12 @@ class Cables(TestCase):
     def test_range_and_cable_length_are_two_things(self) -> None:
         found = self.cut(cable__run="2.5 m", cable__have="2.5 m")
         self.assertEqual(codes(found)["range-or-cable"], "watch")
-        text = next(j.text for j in self.cut(cable__run="2.5 m").judgements if j.code == "range-or-cable")
-        self.assertIn("Measures 2500 mm of water, order 5000 mm of cable", text)
+        text = next(said(j) for j in self.cut(cable__run="2.5 m").judgements if j.code == "range-or-cable")
+        self.assertIn("Measures 2500 mm of water, order 5.0 m of cable", text)
 
     def test_too_short_hangs_higher(self) -> None:
         found = self.cut(cable__run="2.5 m", cable__have="4.7 m")
-        text = next(j.text for j in found.judgements if j.code == "cable-short")
+        text = next(said(j) for j in found.judgements if j.code == "cable-short")
         self.assertIn("200 mm too short", text)
         self.assertIn("reads from 250 mm up", text)
         self.assertIn("vented junction box", text)
@@ -138,7 +143,8 @@ class Spots(TestCase):
         typed = {key.replace("__", "."): value for key, value in entries.items()}
         form = Form(typed, "metric")
         file = file or lying()
-        return place_gauge(form, meet(file, typed), model(technology), VENT if ports is None else ports)
+        ports = VENT if ports is None else ports
+        return place_gauge(read_spot(form, ports), meet(file, typed), model(technology), ports)
 
     def test_clear_of_what_stands_there(self) -> None:
         float_arm = {"obstacles[0].kind": "float", "obstacles[0].x": "2700 mm", "obstacles[0].radius": "300 mm"}
@@ -148,7 +154,7 @@ class Spots(TestCase):
         self.assertEqual(codes(self.place("capacitance", **float_arm, spot__x="2000 mm")), {"clear": "good"})
         # A beam is wider the deeper it goes: 8° over 2.15 m is 150 mm to either side.
         beam = self.place("radar", **{"obstacles[0].kind": "inlet", "obstacles[0].x": "2650 mm"}, spot__x="2500 mm")
-        self.assertIn("half as wide as 150.3 mm", beam.judgements[0].text)
+        self.assertIn("half as wide as 150.3 mm", said(beam.judgements[0]))
 
     def test_the_vent_stays_open(self) -> None:
         self.assertEqual(codes(self.place("radar", spot__port="Vent"))["blocks-vent"], "stop")
@@ -160,7 +166,7 @@ class Spots(TestCase):
     def test_the_table_is_made_for_its_own_place(self) -> None:
         sloped = lying(slope_mm_per_m=20, gauge_position_mm=1000)
         off = self.place("radar", file=sloped, spot__x="3500 mm")
-        text = next(j.text for j in off.judgements if j.code == "table-spot")
+        text = next(said(j) for j in off.judgements if j.code == "table-spot")
         # 2.5 m × 20 mm/m.
         self.assertIn("50 mm of level", text)
         self.assertNotIn("table-spot", codes(self.place("radar", file=sloped, spot__x="1000 mm")))
@@ -176,12 +182,14 @@ class Spots(TestCase):
         self.assertEqual(codes(self.place("sonar", spot__y="200 mm"))["pad-tilt"], "stop")
         self.assertEqual(codes(self.place("sonar"))["pad-path"], "good")
         seam = {"obstacles[0].kind": "seam", "obstacles[0].x": "2530 mm"}
-        self.assertIn("wedge", next(j.text for j in self.place("sonar", **seam).judgements if j.code == "seam"))
+        self.assertIn("wedge", next(said(j) for j in self.place("sonar", **seam).judgements if j.code == "seam"))
         self.assertNotIn("seam", codes(self.place("radar", **seam)))
 
     def test_beside_the_middle_the_floor_rises(self) -> None:
         # 600 mm off the middle of R = 1 m: 200 mm up.
-        text = next(j.text for j in self.place("capacitance", spot__y="600 mm").judgements if j.code == "floor-rises")
+        text = next(
+            said(j) for j in self.place("capacitance", spot__y="600 mm").judgements if j.code == "floor-rises"
+        )
         self.assertIn("200 mm above the lowest", text)
 
 
@@ -192,7 +200,8 @@ class Rods(TestCase):
     def set(self, **entries: str):
         typed = {"rods." + key: value for key, value in entries.items()}
         form = Form(typed, "metric")
-        found = set_rods(form, meet(upright(height=2000)))
+        there = meet(upright(height=2000))
+        found = set_rods(read_rods(form, there.tank.inside_height), there)
         assert form.problems == [], form.problems
         return found
 

@@ -9,7 +9,7 @@ from unittest import TestCase
 import jsonschema
 import numpy as np
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.breakpoints import fit_device
 from rasante.core.tanks.label import read_label, write_label
 from rasante.core.tanks.limits import limits_of

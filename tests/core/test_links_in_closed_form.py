@@ -7,13 +7,13 @@ from unittest import TestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from rasante.core.gauges.circuit_drawing import draw_circuit
-from rasante.core.gauges.circuit_kinds import LINKS, read_wiring
-from rasante.core.gauges.circuit_network import Condition, elements, joined
-from rasante.core.gauges.loop_budget import loop_budget
-from rasante.core.gauges.network import solve
-from rasante.core.gauges.voltage_link import voltage_link
-from rasante.core.gauges.wires import resistance
+from rasante.core.wiring.circuit_drawing import draw_circuit
+from rasante.core.wiring.circuit_kinds import LINKS, read_wiring
+from rasante.core.wiring.circuit_network import Condition, elements, joined
+from rasante.core.wiring.loop_budget import loop_budget
+from rasante.core.wiring.network import solve
+from rasante.core.wiring.voltage_link import voltage_link
+from rasante.core.wiring.wires import resistance
 
 OHM = st.floats(1, 400).map(lambda value: round(value, 3))
 LENGTH = st.floats(1, 2000).map(lambda value: round(value, 2))

@@ -7,10 +7,12 @@ from unittest import TestCase
 
 from iapws import IAPWS97
 
-from rasante.core.errors import InputError
-from rasante.core.liquids.correction import expansion, standard_density, volume_correction
-from rasante.core.liquids.liquid import contents_at, group_of, read_liquid
-from rasante.core.odd_units import read_odd
+from rasante.core.products.correction import expansion, standard_density, volume_correction
+from rasante.core.products.liquid import read_liquid
+from rasante.core.products.registry import product_of
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.typed import read_quantity
+from rasante.core.tanks.contents import contents_at
 
 from .samples import tank_file
 
@@ -30,7 +32,7 @@ class RefinedProducts(TestCase):
 
     def test_at_60_f(self) -> None:
         # Table 6B, 36 °API at 80 °F: 0.9907 (from memory of the printed table, four figures).
-        density = read_odd("36 API", "density", "us")
+        density = read_quantity("36 API", "density", "us")
         self.assertAlmostEqual(density, 141.5 / 167.5 * 999.016, places=6)
         self.assertAlmostEqual(volume_correction(density, (80 - 32) / 1.8, "60F"), 0.9907, delta=0.00015)
 
@@ -85,9 +87,9 @@ class OtherLiquids(TestCase):
             read_liquid("butane", {"density": "840 kg/m³"}, "15C", "metric")
 
     def test_names(self) -> None:
-        self.assertEqual(group_of("Marine diesel")[0], "fuel_oil")
-        self.assertEqual(group_of("red diesel")[0], "fuel_oil")
-        self.assertEqual(group_of("milk")[0], "")
+        self.assertEqual(product_of("Marine diesel").group, "fuel_oil")
+        self.assertEqual(product_of("red diesel").group, "fuel_oil")
+        self.assertEqual(product_of("milk").group, "")
         for product in ("", "milk"):
             with self.assertRaisesRegex(InputError, "nothing is known"):
                 read_liquid(product, {}, "15C", "metric")
@@ -107,9 +109,9 @@ class Contents(TestCase):
 
     def test_typed_as_people_write(self) -> None:
         for text, expected in (("840", 840), ("0.84 kg/L", 840), ("0,84 SG", 0.84 * 999.016), ("7.0 lb/gal", 838.8)):
-            self.assertAlmostEqual(read_odd(text, "density", "metric"), expected, delta=0.05)
-        self.assertAlmostEqual(read_odd("60 F", "temperature", "metric"), 15.5556, places=3)
-        self.assertAlmostEqual(read_odd("59", "temperature", "us"), 15.0)
+            self.assertAlmostEqual(read_quantity(text, "density", "metric"), expected, delta=0.05)
+        self.assertAlmostEqual(read_quantity("60 F", "temperature", "metric"), 15.5556, places=3)
+        self.assertAlmostEqual(read_quantity("59", "temperature", "us"), 15.0)
         for text, expected in (
             ("1:200", 5.0),
             ("1 in 50", 20.0),
@@ -117,8 +119,8 @@ class Contents(TestCase):
             ("1/16 in/ft", 1000 / 192),
             ("-3", -3),
         ):
-            self.assertAlmostEqual(read_odd(text, "slope", "metric"), expected, places=6)
-        self.assertAlmostEqual(read_odd("30°", "slope", "metric"), 577.3503, places=3)
+            self.assertAlmostEqual(read_quantity(text, "slope", "metric"), expected, places=6)
+        self.assertAlmostEqual(read_quantity("30°", "slope", "metric"), 577.3503, places=3)
         for text, quantity in (
             ("warm", "temperature"),
             ("8 bar", "density"),
@@ -126,4 +128,4 @@ class Contents(TestCase):
             ("1/0 in/ft", "slope"),
         ):
             with self.subTest(text), self.assertRaises(InputError):
-                read_odd(text, quantity, "metric")
+                read_quantity(text, quantity, "metric")

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from rasante.core.errors import InputError
-from rasante.core.scaling.hops import run
+from rasante.core.gauges.wet_ends import read_wet_ends
+from rasante.core.quantities.errors import InputError
 from rasante.core.scaling.marks import Surroundings, mark_at, read_marks, rederive, sniff
-from rasante.core.scaling.wet_ends import read_wet_ends
 
-from .chain_cases import chain, file_of
+from .chain_cases import chain, file_of, run
 from .gauge_cases import lying
+from .said import said
 
 GOOD = {"overfill": "1.9 m", "high": "94 %", "reorder": "3000 L", "low": "1200 l", "empty": "150 mm"}
 
@@ -41,7 +41,7 @@ class Marking(TestCase):
         by_key = {mark.key: mark for mark in found.marks}
         self.assertAlmostEqual(by_key["high"].volume_m3, 0.94 * tank.capacity, 6)
         self.assertAlmostEqual(float(tank.volume(by_key["reorder"].level_m)), 3.0, 9)
-        self.assertAlmostEqual(run(c, by_key["safe"].level_m)["signal"], 0.018, 9)
+        self.assertAlmostEqual(run(c, by_key["safe"].level_m)["sent"], 0.018, 9)
         self.assertEqual(found.marks[0].key, "overfill")
         self.assertEqual(by_key["reorder"].shown, f"{by_key['reorder'].level_m * 1000:.0f} mm")
         problems = self.marks({"high": "40000 L", "low": "12 mA"}).form.problems
@@ -83,7 +83,7 @@ class Marking(TestCase):
         self.assertIn("response", {j.code for j in late.judgements if j.weight == "stop"})
         slow = chain("lying", filter__time="60")
         text = next(
-            j.text for j in self.marks({"high": "90 %"}, slow, fill_rate="800 L").judgements if j.code == "response"
+            said(j) for j in self.marks({"high": "90 %"}, slow, fill_rate="800 L").judgements if j.code == "response"
         )
         self.assertIn("180 s of them the filter's", text)
 

@@ -7,8 +7,8 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.gauges.network import Drive, Fuse, Resistor, Sink, Source, solve
+from rasante.core.quantities.errors import InputError
+from rasante.core.wiring.network import Drive, Fuse, Resistor, Sink, Source, solve
 
 OHMS = st.floats(0.1, 1e5)
 

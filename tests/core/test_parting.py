@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import random
-from dataclasses import replace
 from unittest import TestCase
 
+from rasante.core.quantities.units import UNITS
 from rasante.core.scaling.parting import find_parting
-from rasante.core.scaling.parting_form import read_parting, suspect_text
-from rasante.core.units import UNITS
+from rasante.core.scaling.parting_form import guess_text, read_parting
 
-from .chain_cases import chain, mistaken, random_chain, readings
+from .chain_cases import chain, get, mistaken, put, random_chain, readings
 
 CHAINS = 500
 WELL = {
@@ -30,7 +29,7 @@ class FiveHundredChains(TestCase):
             settings += any(
                 set(suspect.settings) == set(mistake.names)
                 for explanation in found.explanations[:2]
-                for suspect in explanation.suspects
+                for suspect in explanation.hypotheses
             )
         self.assertGreaterEqual(hops / CHAINS, 0.97)
         self.assertGreaterEqual(settings / CHAINS, 0.90)
@@ -63,31 +62,33 @@ class OneChain(TestCase):
 
     def test_the_old_range_left_in_is_found_by_its_name(self) -> None:
         c, old = chain(**WELL), chain(**{**WELL, "sensor__high": "10 psi"})
-        left = replace(c, scaled_high=old.scaled_high)
+        left = put(c, scaled_high=get(old, "scaled_high"))
         rows = readings(c, left, random.Random(3))
         found = find_parting(c, rows, [old])
-        self.assertEqual(found.hops, ("scaled",))
-        best = found.explanations[0].suspects[0]
-        self.assertEqual((best.settings, best.why), ({"scaled_high": 23.1}, "the old setting left in"))
+        self.assertEqual(found.hops, ("number",))
+        best = found.explanations[0].hypotheses[0]
+        self.assertEqual((best.settings, best.why), ({"scaled.high": 23.1}, "the old setting left in"))
         # Without a record of the old chain the range itself is worked out.
         again = find_parting(c, rows)
-        self.assertAlmostEqual(again.explanations[0].chains[0].scaled_high, 23.1, delta=0.1)
+        self.assertAlmostEqual(get(again.explanations[0].chains[0], "scaled_high"), 23.1, delta=0.1)
 
     def test_a_former_tolerance_explains_nothing(self) -> None:
         c = chain(**WELL)
-        vague = replace(c, liquid_tolerance=0.2, sensor_mounting=1.0, sensor_accuracy=0.5, counts_accuracy=0.5)
-        wrong = replace(c, sensor_zero=0.4)
+        vague = put(c, liquid_tolerance=0.2, sensor_mounting=1.0, sensor_accuracy=0.5, counts_accuracy=0.5)
+        wrong = put(c, sensor_zero=0.4)
         found = find_parting(c, readings(c, wrong, random.Random(8)), [vague])
         self.assertEqual(found.hops, ("sensed",))
-        self.assertAlmostEqual(found.explanations[0].chains[0].sensor_zero, 0.4, delta=0.02)
-        named = {name for e in found.explanations for suspect in e.suspects for name in suspect.settings}
-        self.assertFalse(named & {"liquid_tolerance", "sensor_mounting", "sensor_accuracy"})
+        self.assertAlmostEqual(get(found.explanations[0].chains[0], "sensor_zero"), 0.4, delta=0.02)
+        named = {name for e in found.explanations for suspect in e.hypotheses for name in suspect.settings}
+        self.assertFalse(named & {"liquid.tolerance", "sensor.mounting", "sensor.accuracy"})
 
     def test_two_thirds_of_the_truth_by_a_dip_alone(self) -> None:
         c = chain(**WELL)
         found = self.part(c, {"level": "6 ft", "shown": "4"}, {"level": "3 ft", "shown": "2,0"})
-        self.assertEqual(len(found.parting.hops), 7)
-        ratios = {round(e.chains[0].scaled_high / c.scaled_high, 2) for e in found.parting.explanations}
+        self.assertEqual(len(found.parting.hops), 8)
+        ratios = {
+            round(get(e.chains[0], "scaled_high") / get(c, "scaled_high"), 2) for e in found.parting.explanations
+        }
         self.assertIn(0.67, ratios)
         self.assertIn("should be 6 ft and is 4 ft", found.says)
         self.assertIn("To tell the first explanation from number", found.says)
@@ -97,47 +98,47 @@ class OneChain(TestCase):
 
     def test_swapped_words_are_read_as_they_are_typed(self) -> None:
         c = chain(register__type="float32")
-        row = {"level": "1.2 m", "scaled": "1200", "shown": "0 mm"}
-        found = self.part(c, {**row, "register": "0x4496 0x0000", "read": "2.46e-41"})
+        row = {"level": "1.2 m", "number": "1200", "shown": "0 mm"}
+        found = self.part(c, {**row, "words": "0x4496 0x0000", "read": "2.46e-41"})
         self.assertEqual(found.parting.hops, ("read",))
-        self.assertEqual(found.parting.explanations[0].suspects[0].settings, {"read_order": "CDAB"})
-        found = self.part(c, {**row, "register": "0 17558", "read": "2.46e-41"})
-        self.assertEqual(found.parting.hops, ("register",))
-        self.assertEqual(found.parting.explanations[0].suspects[0].settings, {"register_order": "CDAB"})
+        self.assertEqual(found.parting.explanations[0].hypotheses[0].settings, {"read.order": "CDAB"})
+        found = self.part(c, {**row, "words": "0 17558", "read": "2.46e-41"})
+        self.assertEqual(found.parting.hops, ("words",))
+        self.assertEqual(found.parting.explanations[0].hypotheses[0].settings, {"register.order": "CDAB"})
         self.assertIn(
-            "low word first instead of high word first", suspect_text(c, found.parting.explanations[0], 0, "us")
+            "low word first instead of high word first", guess_text(c, found.parting.explanations[0], 0, "us")
         )
 
     def test_settings_that_no_reading_tells_apart_are_one_answer(self) -> None:
         c = chain(**{**WELL, "scaled__decimals": "3", "shown__decimals": "3"})
-        wrong = replace(c, counts_high=29111.0)
+        wrong = put(c, counts_high=29111.0)
         found = find_parting(c, readings(c, wrong, random.Random(5)))
         self.assertEqual(found.hops, ("counts",))
-        names = {name for suspect in found.explanations[0].suspects for name in suspect.settings}
-        self.assertLessEqual({"counts_high", "counts_at_high"}, names)
-        typed = {"signal": "8 mA", "counts": "12193"}, {"signal": "16 mA", "counts": "23472"}
+        names = {name for suspect in found.explanations[0].hypotheses for name in suspect.settings}
+        self.assertLessEqual({"counts.high", "counts.at_high"}, names)
+        typed = {"arriving": "8 mA", "counts": "12193"}, {"arriving": "16 mA", "counts": "23472"}
         self.assertIn("No reading can tell the settings of the first explanation apart", self.part(c, *typed).says)
 
     def test_other_rows_clear_what_they_have_read(self) -> None:
         c = chain(**WELL)
         first = {"level": "6 ft", "shown": "4"}
-        second = {"level": "6 ft", "signal": f"{4 + 16 * 6 * 0.3048 * 9806.65 / (15 * UNITS['psi'].si):.3f} mA"}
+        second = {"level": "6 ft", "arriving": f"{4 + 16 * 6 * 0.3048 * 9806.65 / (15 * UNITS['psi'].si):.3f} mA"}
         found = self.part(c, first, second)
-        self.assertEqual(found.parting.hops, ("counts", "scaled", "register", "read", "shown"))
-        self.assertEqual(found.parting.judged["signal"], "agrees")
+        self.assertEqual(found.parting.hops, ("counts", "number", "words", "read", "shown"))
+        self.assertEqual(found.parting.judged["sent"], "agrees")
 
     def test_what_fits_nothing_is_said_to(self) -> None:
-        found = self.part(chain(), {"signal": "8 mA", "counts": "30000"}, {"signal": "12 mA", "counts": "9000"},
-                          {"signal": "16 mA", "counts": "21000"})  # fmt: skip
+        found = self.part(chain(), {"arriving": "8 mA", "counts": "30000"}, {"arriving": "12 mA", "counts": "9000"},
+                          {"arriving": "16 mA", "counts": "21000"})  # fmt: skip
         self.assertEqual((found.parting.hops, found.parting.explanations), (("counts",), ()))
         self.assertIn("No single setting explains it", found.says)
         self.assertIn("Type what was read", self.part(chain(), {"counts": "9000"}).says)
-        agreed = self.part(chain(), {"signal": "12 mA", "counts": "19660"})
+        agreed = self.part(chain(), {"arriving": "12 mA", "counts": "19660"})
         self.assertIn("Nothing parts", agreed.says)
-        self.assertIn("Not judged: sensing, transmitter, scaling, register, link or screen", agreed.says)
+        self.assertIn("Not judged: sensing, transmitter, circuit, scaling, register, link or screen", agreed.says)
 
     def test_what_cannot_be_read_stays_at_its_field(self) -> None:
-        found = self.part(chain(), {"level": "deep", "signal": "3 V", "register": "0x123456", "shown": "3 L"})
+        found = self.part(chain(), {"level": "deep", "arriving": "3 V", "words": "0x123456", "shown": "3 L"})
         self.assertEqual(len(found.form.problems), 4)
-        found = self.part(chain(), {"register": "70000", "counts": "many"})
-        self.assertEqual({p.where for p in found.form.problems}, {"rows[0].register", "rows[0].counts"})
+        found = self.part(chain(), {"words": "70000", "counts": "many"})
+        self.assertEqual({p.where for p in found.form.problems}, {"rows[0].words", "rows[0].counts"})

@@ -8,14 +8,15 @@ from unittest import TestCase
 
 import numpy as np
 
+from rasante.core.quantities.units import UNITS
 from rasante.core.tanks.table import make_table
 from rasante.core.tanks.tank_file import check_document
-from rasante.core.units import UNITS
-from rasante.scaling.present import curve, marks
-from rasante.tanks.present import drawing, facts, rounded, table_columns, table_csv
+from rasante.scaling.present import curve, signal_marks
+from rasante.tanks.columns import rounded, table_columns, table_csv
+from rasante.tanks.present import drawing, facts
 
 from .samples import EXAMPLE, two_to_one
-from .test_transmitter import transmitter
+from .test_first_hops import scaled
 
 FILE = check_document(EXAMPLE)
 
@@ -62,19 +63,20 @@ class Drawings(TestCase):
 
 class Curves(TestCase):
     def test_currents_run_along_the_nodes(self) -> None:
-        told = curve(FILE, transmitter("level", 0, 2400))
-        self.assertAlmostEqual(told["current_ma"][0], 4)
-        self.assertAlmostEqual(told["current_ma"][-1], 20)
-        self.assertEqual(told["measuring_ma"], [3.8, 20.5])
-        self.assertIsNone(curve(two_to_one(), None)["current_ma"])
-        self.assertIsNone(curve(two_to_one(), None)["u95_l"])
+        told = curve(FILE, scaled("level", 0, 2400), "metric")
+        sent = next(station for station in told["stations"] if station["key"] == "sent")
+        self.assertEqual((sent["unit"], sent["decimals"]), ("mA", 3))
+        self.assertAlmostEqual(sent["values"][0], 4)
+        self.assertAlmostEqual(sent["values"][-1], 20)
+        self.assertEqual(curve(two_to_one(), None, "metric")["stations"], [])
+        self.assertIsNone(curve(two_to_one(), None, "metric")["u95_l"])
 
     def test_the_slope_is_in_litres_a_millimetre(self) -> None:
-        told = curve(two_to_one(), None)
+        told = curve(two_to_one(), None, "metric")
         steps = np.diff(told["volume_l"]) / np.diff(told["innage_mm"])
         middles = (told["slope_l_per_mm"][1:] + told["slope_l_per_mm"][:-1]) / 2
         np.testing.assert_allclose(steps[50:-50], middles[50:-50], rtol=1e-3)
 
     def test_marks_may_lie_outside_the_tank(self) -> None:
-        levels = [mark["innage_mm"] for mark in marks(transmitter("level", -1000, 3000), FILE.tank)]
+        levels = [mark["innage_mm"] for mark in signal_marks(scaled("level", -1000, 3000))]
         np.testing.assert_allclose(levels, [-1000, 0, 1000, 2000, 3000], atol=1e-9)

@@ -2,29 +2,45 @@
 
 from __future__ import annotations
 
-from typing import Any
+from itertools import pairwise
+from typing import Any, ClassVar
 from unittest import TestCase
 
-from rasante.core.errors import InputError
-from rasante.core.scaling.proof import judge_proof
-from rasante.core.scaling.proof_csv import read_proof_csv
-from rasante.core.scaling.proof_entries import blank_proof, check_entries
-from rasante.core.scaling.transmitter import check_transmitter
+import numpy as np
+
+from rasante.core.proving.proof import judge_proof
+from rasante.core.proving.proof_csv import read_proof_csv
+from rasante.core.proving.proof_entries import blank_proof, check_entries
+from rasante.core.quantities.errors import InputError
+from rasante.core.scaling.chain import Chain
+from rasante.core.scaling.chain_form import read_chain
 from rasante.core.tanks.tank_file import check_document
 
+from .chain_cases import ground
 from .samples import example
 
-TANK = check_document(example()).tank
-LEVEL = check_transmitter({"reports": "level", "value_at_4ma_mm": 0, "value_at_20ma_mm": 2400})
+FILE = check_document(example())
+TANK = FILE.tank
+
+
+def scaled(**entries: str) -> Chain:
+    """A chain of the example's tank: ``sensor__high="2400 mm"`` stands for ``sensor.high``."""
+    typed = {key.replace("__", "."): text for key, text in entries.items()}
+    found = read_chain(typed, ground(FILE), "metric")
+    assert found.chain is not None, found.form.problems
+    return found.chain
+
+
+LEVEL = scaled(sensor__high="2400 mm")
 TRUE = (0, 600, 1200, 1800, 2400)
 
 
-def proof(readings: dict[str, Any], transmitter=LEVEL, **changes: Any):
-    entries = blank_proof() | {"control_in_manual": True, "control_restored": True} | changes
+def proof(readings: dict[str, Any], chain: Chain = LEVEL, **changes: Any):
+    entries = blank_proof(chain) | {"control_in_manual": True, "control_restored": True} | changes
     for cell, texts in readings.items():
         for point, text in zip(entries["points"], texts, strict=True):
             point[cell] = str(text)
-    return judge_proof(check_entries(entries), TANK, transmitter, "metric")
+    return judge_proof(check_entries(entries), chain, TANK, "metric")
 
 
 class Verdicts(TestCase):
@@ -79,7 +95,7 @@ class Verdicts(TestCase):
         self.assertEqual(result.verdict, "incomplete")
 
     def test_five_different_points_are_asked_for(self) -> None:
-        points = [dict(point, applied="12 mA") for point in blank_proof()["points"]]
+        points = [dict(point, applied="12 mA") for point in blank_proof(LEVEL)["points"]]
         self.assertIn("five different points", proof({"found_up": [1200] * 5}, points=points).missing)
 
 
@@ -95,31 +111,34 @@ class OtherReceivers(TestCase):
                 "span_pct": f"{innage / 2.4 * 100!r} %",
                 "volume": f"{volume * 1000!r} L",
                 "volume_pct": f"{volume / TANK.capacity * 100!r} %",
-                "current": f"{4 + 16 * innage / 2.4!r} mA",
+                "arriving": f"{4 + 16 * innage / 2.4!r} mA",
+                "counts": f"{6553 + 26214 * innage / 2.4!r}",
+                "words": f"{innage * 1000:.0f}",
+                "shown": f"{innage * 1000!r} mm",
             }[kind]
 
         levels = [0.2, 0.6, 1.2, 1.8, 2.2]
-        for kind in ("innage", "sensed", "span_pct", "volume", "volume_pct", "current"):
+        for kind in ("innage", "sensed", "span_pct", "volume", "volume_pct", "arriving", "counts", "words", "shown"):
             points = [{"applied": f"{level} m"} for level in levels]
             for off in (0.0, 0.024):
                 with self.subTest(f"{kind} {off}"):
                     result = proof(
                         {"found_up": [shown(kind, level + off) for level in levels]},
-                        applied_as="innage",
+                        applied_as="level",
                         read_as=kind,
                         points=[dict(point) for point in points],
                     )
-                    self.assertAlmostEqual(result.runs["found"].worst.value_m, off, places=6)
+                    self.assertAlmostEqual(result.runs["found"].worst.value_m, off, places=5)
                     self.assertEqual(result.verdict, "fail" if off else "pass")
 
     def test_distance_to_a_target(self) -> None:
-        scaled = check_transmitter({"reports": "distance", "value_at_4ma_mm": 2550, "value_at_20ma_mm": 150})
+        down = scaled(sensor__quantity="distance", sensor__low="2550 mm", sensor__high="150 mm")
         points = [{"applied": f"{mm} mm"} for mm in (150, 750, 1350, 1950, 2550)]
         result = proof(
             {"found_up": ["20 mA", "16 mA", "12 mA", "8 mA", "4 mA"]},
-            scaled,
+            down,
             applied_as="sensed",
-            read_as="current",
+            read_as="arriving",
             points=points,
         )
         self.assertEqual((result.verdict, result.problems), ("pass", ()))
@@ -153,11 +172,11 @@ found,up,20,2402
 class FromCsv(TestCase):
     def test_plain_and_as_spreadsheets_write_it(self) -> None:
         plain = read_proof_csv(CSV)
-        self.assertEqual((plain["applied_as"], plain["read_as"]), ("current", "innage"))
+        self.assertEqual((plain["applied_as"], plain["read_as"]), ("arriving", "innage"))
         self.assertEqual(plain["points"][2]["found_up"], "1202.0 mm")
         european = "\ufeff" + CSV.replace(",", ";").replace("1202", "1202,0").replace("\n", "\r\n")
         self.assertEqual(read_proof_csv(european), plain)
-        self.assertEqual(judge_proof(blank_proof() | plain, TANK, LEVEL, "metric").runs["found"].verdict, "pass")
+        self.assertEqual(judge_proof(blank_proof() | plain, LEVEL, TANK, "metric").runs["found"].verdict, "pass")
 
     def test_both_runs_and_ways_in_any_order(self) -> None:
         rows = [f"{run},{way},{ma},{ma * 10}" for ma in (20, 4, 12, 8, 16) for run in ("as found", "left")
@@ -202,3 +221,98 @@ class Entries(TestCase):
                 check_entries(entries)
         with self.assertRaises(InputError):
             check_entries([])
+
+
+class BetweenAnyTwoStations(TestCase):
+    """What is applied at one station and read at a later one, for every kind of link."""
+
+    CHAINS: ClassVar[dict[str, dict[str, str]]] = {
+        "4–20 mA": {},
+        "0–10 V": {"signal__kind": "v10"},
+        "1–5 V": {"signal__kind": "v15"},
+        "a panel meter": {"chain__reader": "meter"},
+        "a digital sensor": {"signal__kind": "digital"},
+        "litres by registers": {"shown__as": "volume", "shown__decimals": "1", "register__type": "float32"},
+        "a pressure sensor": {"sensor__quantity": "pressure", "sensor__high": "0.25 bar"},
+    }
+
+    def test_a_true_chain_passes_and_one_that_is_off_fails_wherever_it_is_read(self) -> None:
+        for name, entries in self.CHAINS.items():
+            c = scaled(**{"sensor__high": "2400 mm", **entries})
+            wrong = c.put({"scaled.high": c.scaling.low + 1.03 * (c.scaling.high - c.scaling.low)})
+            for applied_as, read_as in pairwise_and_far(c):
+                x = c.forward("level", applied_as, np.array([0.3, 0.7, 1.2, 1.6, 2.0]), exact=False)
+                # What no wheel turns at the station itself is typed with all its digits.
+                points = [{"applied": f"{value!r}{unit_of(c, applied_as)}"} for value in map(float, x)]
+                for real, verdict in ((c, "pass"), (wrong, "fail")):
+                    if real is wrong and not spans(c, applied_as, read_as, "number"):
+                        continue
+                    y = real.forward(applied_as, read_as, x, exact=False)
+                    texts = [f"{value!r}{unit_of(c, read_as)}" for value in map(float, y)]
+                    with self.subTest(name, applied_as=applied_as, read_as=read_as, verdict=verdict):
+                        result = proof(
+                            {"found_up": texts}, c, applied_as=applied_as, read_as=read_as, tolerance="1 %",
+                            points=[dict(point) for point in points],
+                        )  # fmt: skip
+                        self.assertEqual((result.problems, result.missing), ((), ()))
+                        self.assertEqual(result.verdict, verdict)
+
+    def test_what_the_chain_has_not_is_said_at_its_choice(self) -> None:
+        digital = scaled(sensor__high="2400 mm", signal__kind="digital")
+        result = proof({"found_up": TRUE}, digital, applied_as="arriving")
+        self.assertEqual([problem.where for problem in result.problems], ["applied_as"])
+        backwards = proof({"found_up": TRUE}, applied_as="counts", read_as="sent")
+        self.assertEqual([problem.where for problem in backwards.problems], ["read_as"])
+
+    def test_a_simulated_level_asks_for_control_in_manual_too(self) -> None:
+        for applied_as in ("level", "sensed", "arriving"):
+            points = [{"applied": text} for text in ("4", "8", "12", "16", "20")]
+            result = proof({}, applied_as=applied_as, points=points, control_in_manual=False, control_restored=False)
+            self.assertEqual(sum("control" in what for what in result.missing), 2, applied_as)
+
+    def test_the_devices_points_are_not_the_instruments_error(self) -> None:
+        c = scaled(sensor__high="2400 mm", shown__as="volume", shown__points="5", shown__decimals="1")
+        level = 2.25
+        on_its_lines = float(c.run(np.array([level]), exact=False)["shown"][0])
+        table = float(TANK.volume(level)) * 1000
+        self.assertGreater(abs(on_its_lines - table), 50.0)
+        points = [{"applied": f"{mm} mm"} for mm in (200, 700, 1200, 1700, 2250)]
+        shown = [float(c.run(np.array([v]), exact=False)["shown"][0]) for v in (0.2, 0.7, 1.2, 1.7, 2.25)]
+        result = proof(
+            {"found_up": [f"{value!r} L" for value in shown]}, c, applied_as="level", read_as="shown", points=points
+        )
+        cell = result.points[4].cells["found_up"]
+        self.assertEqual(result.verdict, "pass")
+        assert cell.split is not None
+        self.assertAlmostEqual(cell.split.instrument_m3, 0.0, places=6)
+        self.assertAlmostEqual(cell.split.points_m3 * 1000, on_its_lines - table, places=1)
+        self.assertAlmostEqual(cell.split.table_m3, 0.0, places=6)
+
+    def test_whatever_volume_is_read_of_a_tank_with_a_heel(self) -> None:
+        # A sloped tank has volume where its gauge reads nothing: 0 L stands for no level of it.
+        sloped = check_document({**example(), "slope_mm_per_m": 20})
+        found = read_chain({"sensor.high": "2400 mm"}, ground(sloped), "metric").chain
+        assert found is not None
+        for text in ("0 L", "-5 L", "90000 L", "1 L"):
+            points = [{"applied": f"{mm} mm", "found_up": text} for mm in (200, 700, 1200, 1700, 2250)]
+            entries = blank_proof(found) | {"applied_as": "level", "read_as": "volume", "points": points}
+            result = judge_proof(entries, found, sloped.tank, "metric")
+            self.assertEqual(result.runs["found"].verdict, "fail", text)
+
+
+def unit_of(c: Chain, station: str) -> str:
+    """What stands behind a number of a station in SI."""
+    if station in ("sent", "arriving"):
+        return {"current": "e3 mA", "voltage": " V"}[c.signal.quantity] if c.signal else ""
+    if station == "sensed":
+        return {"length": " m", "pressure": "e-5 bar"}.get(c.sensing.quantity, "")
+    return {"level": " m"}.get(station, "")
+
+
+def spans(c: Chain, start: str, end: str, station: str) -> bool:
+    return c.stations.index(start) < c.stations.index(station) <= c.stations.index(end)
+
+
+def pairwise_and_far(c: Chain) -> list[tuple[str, str]]:
+    """Every two neighbouring stations, and the first and the last."""
+    return [*pairwise(c.stations), ("level", "shown")]

@@ -6,21 +6,21 @@ import csv
 import io
 import json
 import random
-from dataclasses import replace
 from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.scaling import device_sheet
-from rasante.core.scaling.chain_judge import differing, judge_chain
-from rasante.core.scaling.hops import run
+from rasante.core.devices import device_sheet
+from rasante.core.devices.rescale import LINKS, rescale
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.units import UNITS
+from rasante.core.scaling.chain import all_settings
+from rasante.core.scaling.chain_judge import judge_chain
+from rasante.core.scaling.chain_settings import differing
 from rasante.core.scaling.panel_meter import meter_ends
-from rasante.core.scaling.rescale import LINKS, rescale
-from rasante.core.units import UNITS
 
-from .chain_cases import chain, random_chain
+from .chain_cases import chain, get, put, random_chain, run
 
 PSI = UNITS["psi"].si
 TEN = {
@@ -32,7 +32,7 @@ TEN = {
 class Rescaling(TestCase):
     def test_another_range_and_the_reading_if_it_is_forgotten(self) -> None:
         c = chain(**TEN)
-        found = rescale(c, replace(c, sensor_high=15 * PSI), 6 * 0.3048, "us")
+        found = rescale(c, put(c, sensor_high=15 * PSI), 6 * 0.3048, "us")
         changes = {change.path: change for change in found.changes}
         self.assertEqual(set(changes), {"sensor.high", "scaled.high"})
         self.assertTrue(changes["sensor.high"].chosen)
@@ -45,24 +45,24 @@ class Rescaling(TestCase):
     def test_a_card_that_counts_from_nothing_keeps_its_ends(self) -> None:
         # Common practice, no published source: a 0–20 mA card of 15 bits has 0 at 0 mA and 32767 at 20 mA.
         c = chain(counts__at_low="0 mA", counts__low="0", sensor__high="3 m")
-        found = rescale(c, replace(c, sensor_high=4.0), 1.0, "metric")
-        self.assertEqual((found.chain.counts_at_low, found.chain.counts_low), (0.0, 0.0))
+        found = rescale(c, put(c, sensor_high=4.0), 1.0, "metric")
+        self.assertEqual((get(found.chain, "counts_at_low"), get(found.chain, "counts_low")), (0.0, 0.0))
         self.assertEqual({one.path for one in found.changes}, {"sensor.high", "scaled.low", "scaled.high"})
         for level in (0.5, 2.5):
             self.assertAlmostEqual(run(found.chain, level)["shown"], level * 1000, delta=1.0)
-            self.assertEqual(run(found.chain, level)["counts"], run(replace(c, sensor_high=4.0), level)["counts"])
+            self.assertEqual(run(found.chain, level)["counts"], run(put(c, sensor_high=4.0), level)["counts"])
         # With another signal the ends are another's.
-        other = rescale(c, replace(c, signal_kind="v10"), 1.0, "metric").chain
-        self.assertEqual((other.counts_at_low, other.counts_at_high), (0.0, 10.0))
+        other = rescale(c, put(c, signal_kind="v10"), 1.0, "metric").chain
+        self.assertEqual((get(other, "counts_at_low"), get(other, "counts_at_high")), (0.0, 10.0))
         # Such a card is not what is blamed where something else is wrong.
-        self.assertEqual(differing(replace(c, scaled_high=2000.0)), ["scaled_high"])
-        self.assertIn("counts_at_low", differing(replace(chain(), counts_at_low=0.0)))
+        self.assertEqual(differing(put(c, scaled_high=2000.0)), ["scaled.high"])
+        self.assertIn("counts.at_low", differing(put(chain(), counts_at_low=0.0)))
 
     def test_places_take_something_off_the_ends(self) -> None:
         c = chain(**TEN)
-        found = rescale(c, replace(c, liquid_density=840.0), 1.0, "metric")
+        found = rescale(c, put(c, liquid_density=840.0), 1.0, "metric")
         exact = 10 * PSI / (840 * 9.80665)
-        self.assertAlmostEqual(found.rounding_m, abs(found.chain.scaled_high * 0.3048 - exact), 9)
+        self.assertAlmostEqual(found.rounding_m, abs(found.chain.scaling.high * 0.3048 - exact), 9)
         self.assertLessEqual(found.rounding_m, 0.05 * 0.3048)
         percent = chain(**TEN | {"shown__takes": "percent", "scaled__unit": "pct"})
         self.assertLessEqual(rescale(percent, percent, 1.0, "metric").rounding_m, 0.0005 * 3.0 + 1e-9)
@@ -70,25 +70,28 @@ class Rescaling(TestCase):
     @given(st.integers(0, 10**6), st.sampled_from(["sensor_high", "scaled_unit", "register_multiplier", "density"]))
     def test_what_is_rescaled_agrees_and_every_step_was_needed(self, seed: int, what: str) -> None:
         c = random_chain(random.Random(seed))
+        there = c.settings()
         changed = {
-            "sensor_high": replace(c, sensor_high=c.sensor_low + 1.3 * (c.sensor_high - c.sensor_low)),
-            "scaled_unit": replace(c, scaled_unit="m" if c.scaled_unit != "m" else "ft", scaled_decimals=3),
-            "register_multiplier": replace(c, register_multiplier=c.register_multiplier * 2),
-            "density": replace(c, liquid_density=c.liquid_density * 1.1),
+            "sensor_high": put(
+                c, sensor_high=there["sensor.low"] + 1.3 * (there["sensor.high"] - there["sensor.low"])
+            ),
+            "scaled_unit": put(c, scaled_unit="m" if c.scaling.unit != "m" else "ft", scaled_decimals=3),
+            "register_multiplier": put(c, register_multiplier=there["register.multiplier"] * 2),
+            "density": put(c, liquid_density=there.get("liquid.density", 1000.0) * 1.1),
         }[what]
-        found = rescale(c, changed, c.tank.inside_height / 2, "metric")
+        found = rescale(c, changed, c.top_m / 2, "metric")
         self.assertNotIn("parts", {judgement.code for judgement in judge_chain(found.chain, "metric")})
-        paths = {change.path for change in found.changes if not change.chosen}
-        left = replace(found.chain, **{c2.name: getattr(c, c2.name) for c2 in found.changes if not c2.chosen})
+        follow = {change.path for change in found.changes if not change.chosen}
+        left = found.chain.put({path: there[path] for path in follow})
         # A digital sensor's two pairs may be any two of its line.
-        if not c.digital and paths & {"scaled.high", "read.multiplier", "shown.from"}:
+        if c.signal is not None and follow & {"scaled.high", "read.multiplier", "shown.from"}:
             self.assertNotEqual(run(left, 1.2, exact=False), run(found.chain, 1.2, exact=False))
 
     def test_every_link_names_settings_of_the_chain(self) -> None:
-        c = chain()
-        for _, names in LINKS.values():
-            for name in names:
-                self.assertTrue(hasattr(c, name), name)
+        known = all_settings()
+        for _, paths in LINKS.values():
+            for path in paths:
+                self.assertIn(path, known)
 
 
 class PanelMeters(TestCase):
@@ -121,7 +124,7 @@ class Sheets(TestCase):
 
     def test_coefficients_are_the_chains_own_lines(self) -> None:
         c = chain(**TEN)
-        for station, before, size in (("counts", "signal", 1000.0), ("scaled", "counts", 1.0)):
+        for station, before, size in (("counts", "arriving", 1000.0), ("number", "counts", 1.0)):
             slope, offset = device_sheet.coefficients(c)[station]
             for level in (0.3, 2.1):
                 values = run(c, level, exact=False)

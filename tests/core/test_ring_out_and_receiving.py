@@ -8,13 +8,16 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.form import Form
-from rasante.core.gauges.plan import link_of, read_gauge_plan, wiring_defaults
-from rasante.core.gauges.receiving import judge_supply, kit_list, receiving_check, wires_of
-from rasante.core.gauges.ring_out import ring_out
+from rasante.core.gauges.plan import read_gauge_plan
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.form import Form
+from rasante.core.quantities.signals import OUTPUTS, link_of
+from rasante.core.wiring.receiving import judge_supply, kit_list, read_arrived, read_measured_supply, receiving_check
+from rasante.core.wiring.ring_out import ring_out
+from rasante.core.wiring.start import wiring_start
 
 from .gauge_cases import VENT, lying, model
+from .said import said
 
 PINS = ("1", "2", "3", "4")
 WIRES = ("brown", "white", "blue", "black")
@@ -78,9 +81,9 @@ class RungOut(TestCase):
 class Receiving(TestCase):
     def check(self, **got: str) -> dict[str, tuple[bool | None, str]]:
         form = Form({f"got.{key}": text for key, text in got.items()}, "metric")
-        found = receiving_check(form, model("hydrostatic"), "4-20mA two-wire", 5.0)
+        found = receiving_check(model("hydrostatic"), "4-20mA two-wire", 5.0, read_arrived(form))
         assert form.problems == [], form.problems
-        return {check.key: (check.agrees, check.says) for check in found}
+        return {check.key: (check.agrees, said(check.says)) for check in found}
 
     def test_all_as_ordered(self) -> None:
         got = self.check(
@@ -98,13 +101,13 @@ class Receiving(TestCase):
         self.assertFalse(any(agrees for agrees, _ in got.values()))
         self.assertIn("the cable's length", got["range"][1])
         self.assertIn("1.60 times off", self.check(range="4 m")["range"][1])
-        self.assertIn("3000 mm too short", got["cable"][1])
+        self.assertIn("3.0 m too short", got["cable"][1])
         self.assertIn("takes 2 wires", got["wires"][1])
 
     def test_wires_of_outputs(self) -> None:
         counts = {"4-20mA two-wire": 2, "0-10V three-wire": 3, "4-20mA four-wire": 4, "digital RS-485": 4}
         for output, count in counts.items():
-            self.assertEqual(wires_of(output), count)
+            self.assertEqual(OUTPUTS[output].wires, count)
 
     def test_the_supply_before_it_is_connected(self) -> None:
         cases = {
@@ -115,9 +118,11 @@ class Receiving(TestCase):
             "-24 V": "supply-reversed",
         }
         for volts, code in cases.items():
-            found = judge_supply(Form({"got.measured": volts}, "metric"), 10, 36, 24)
+            measured = read_measured_supply(Form({"got.measured": volts}, "metric"))
+            assert measured is not None
+            found = judge_supply(measured, 10, 36, 24)
             self.assertEqual(found.code, code, volts)
-        self.assertIsNone(judge_supply(Form({}, "metric"), 10, 36, 24))
+        self.assertIsNone(read_measured_supply(Form({}, "metric")))
 
     def test_the_kit_follows_from_method_product_and_link(self) -> None:
         kit = kit_list("petrol", model("capacitance"), "three_wire", "38 mm", True)
@@ -161,10 +166,10 @@ class Plans(TestCase):
     def test_links_and_their_beginnings(self) -> None:
         self.assertEqual(link_of("0-5V three-wire"), "three_wire")
         self.assertEqual(link_of("relay contact"), "contact")
-        start = wiring_defaults(model("radar"), "4-20mA two-wire", True)
+        start = wiring_start(model("radar"), "4-20mA two-wire", True)
         self.assertEqual(start["sensor.lift_off"], "12 V")
         self.assertEqual(start["barrier"], "yes")
-        self.assertEqual(wiring_defaults(None, "", True), {})
+        self.assertEqual(wiring_start(None, "", True), {})
 
     @settings(max_examples=150, deadline=None)
     @given(st.data())

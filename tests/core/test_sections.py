@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.heads import (
     ConicalHead,
     EllipsoidalHead,

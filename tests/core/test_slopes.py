@@ -8,8 +8,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.scaling.slopes import find_outlier, read_slopes, slope_of
+
+from .said import said
 
 
 def entries(pairs, **more: str) -> dict[str, str]:
@@ -44,8 +46,8 @@ class Schools(TestCase):
         expected = np.mean([300 / 200, 900 / 800, 1500 / 1400, 2100 / 2000])
         self.assertAlmostEqual(averaged.per_unit_m / 0.15625, expected, 9)
         offset = next(j for j in found.judgements if j.code == "offset")
-        self.assertIn("100 mm", offset.text)
-        self.assertIn("hide", offset.text)
+        self.assertIn("100 mm", said(offset))
+        self.assertIn("hide", said(offset))
         self.assertEqual(slope_of(found, "one").zero_m, 0.0)
 
     def test_least_squares_against_numpy(self) -> None:
@@ -68,7 +70,7 @@ class Schools(TestCase):
         good = read_slopes(entries([("5.6", "250 mm"), ("7.2", "500 mm")]), "metric")
         self.assertEqual([(j.code, j.weight) for j in good.judgements], [("bench", "good")])
         bad = read_slopes(entries([("6.6", "250 mm"), ("8.2", "500 mm")]), "metric")
-        self.assertIn("2.00 times the depth gives 1.62 times", bad.judgements[0].text)
+        self.assertIn("2.00 times the depth gives 1.62 times", said(bad.judgements[0]))
 
     def test_counts_of_a_card(self) -> None:
         # A common 0–20 mA card of 15 bits: 6553 counts at 4 mA, 32767 at 20 mA (common practice); 34.65 ft over them.
@@ -81,7 +83,7 @@ class Schools(TestCase):
         pairs = [(4 + 16 * h / 7040, f"{h} mm") for h in (1000, 3000, 5000)]
         found = read_slopes(entries(pairs, sheet__zero="0", sheet__full="10.56 m"), "metric")
         self.assertIn(
-            "0.667 of the data sheet's", next(j.text for j in found.judgements if j.code == "sheet-differs")
+            "0.667 of the data sheet's", next(said(j) for j in found.judgements if j.code == "sheet-differs")
         )
         kept = read_slopes(entries(pairs), "metric", (0.0, 10.56))
         self.assertAlmostEqual(slope_of(kept, "sheet").full_m, 10.56, 9)

@@ -9,14 +9,11 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.form import Form
 from rasante.core.gauges.model import (
     FORMAT,
     ZONES,
     check_model,
     file_schema,
-    fluids,
     generic_models,
     read_models,
     technologies,
@@ -24,9 +21,13 @@ from rasante.core.gauges.model import (
 )
 from rasante.core.gauges.situation import read_situation
 from rasante.core.gauges.suit import judge_models, level_parts
+from rasante.core.products.registry import materials
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.form import Form
 from rasante.core.tanks.uncertainty import volume_uncertainty
 
 from .gauge_cases import demo_tanks, judged, lying, meet, model, reasons, upright
+from .said import said
 
 MODELS = [check_model(document) for document in generic_models()]
 
@@ -35,7 +36,7 @@ class Models(TestCase):
     def test_every_technology_has_a_generic_model_with_known_materials(self) -> None:
         self.assertEqual({one.technology for one in MODELS}, set(technologies()))
         for one in MODELS:
-            self.assertTrue(set(one.wetted) <= set(fluids()["materials"]))
+            self.assertTrue(set(one.wetted) <= set(materials()))
             self.assertGreater(one.install_min, 0)
 
     def test_blanking_and_ranges_of_the_trade(self) -> None:
@@ -96,7 +97,7 @@ class Reasons(TestCase):
         there = meet(upright(), {"site.zone": "none"})
         found = judged(there, model("ultrasonic", range_max_mm=5000, wetted=["PVDF"]))
         self.assertEqual(found.verdict, "fits_if")
-        self.assertIn("reaches 50 mm below the highest level: fits if it is raised by 100 mm", found.reasons[0].text)
+        self.assertIn("reaches 50 mm below the highest level: fits if it is raised by 100 mm", said(found.reasons[0]))
         raised = meet(upright(), {"site.zone": "none", "site.riser": "100 mm"})
         self.assertEqual(reasons(raised, model("ultrasonic", range_max_mm=5000, wetted=["PVDF"])), {})
 
@@ -182,7 +183,7 @@ class Expected(TestCase):
 
     def test_ranked_by_verdict_then_uncertainty(self) -> None:
         for file, ports in demo_tanks():
-            verdicts = judge_models(meet(file, ports=ports), MODELS, "metric")
+            verdicts = judge_models(meet(file, ports=ports), MODELS)
             order = {"fits": 0, "fits_if": 1, "no": 2}
             keys = [
                 (order[v.verdict], v.expected.u95_m3 if v.expected else np.inf, v.model.install_min) for v in verdicts
@@ -195,13 +196,12 @@ class Advice(TestCase):
         tanks = demo_tanks()
         self.assertGreaterEqual(len(tanks), 10)
         for file, ports in tanks:
-            for system in ("metric", "us"):
-                verdicts = judge_models(meet(file, ports=ports), MODELS, system)
-                self.assertEqual(len(verdicts), len(MODELS))
-                for verdict in verdicts:
-                    self.assertGreater(len(verdict.reasons), 0, (file.name, verdict.model.name))
-                    if verdict.verdict != "fits":
-                        self.assertNotEqual(verdict.reasons[0].weight, "good")
+            verdicts = judge_models(meet(file, ports=ports), MODELS)
+            self.assertEqual(len(verdicts), len(MODELS))
+            for verdict in verdicts:
+                self.assertGreater(len(verdict.reasons), 0, (file.name, verdict.model.name))
+                if verdict.verdict != "fits":
+                    self.assertNotEqual(verdict.reasons[0].weight, "good")
 
     @settings(max_examples=250, deadline=None)
     @given(st.data())
@@ -219,17 +219,16 @@ class Advice(TestCase):
         entries = {key: data.draw(value) for key, value in draw.items() if data.draw(st.booleans())}
         form = Form(entries, "metric")
         there = read_situation(form, file, [])
-        materials = fluids()["materials"]
-        for verdict in judge_models(there, MODELS, "metric"):
+        for verdict in judge_models(there, MODELS):
             one = verdict.model
             if verdict.verdict == "no":
                 continue
             self.assertLessEqual(there.pressure_bar, one.pressure_bar)
             self.assertFalse(one.technology == "hydrostatic" and there.pressure_bar > 0.05)
-            if there.group:
+            if there.product.group:
                 for key in one.wetted:
-                    known = materials[key]
-                    self.assertIn(there.group, known["good"] + known.get("fair", []))
+                    known = materials()[key]
+                    self.assertIn(there.product.group, known["good"] + known.get("fair", []))
             self.assertGreaterEqual(ZONES.index(one.zone), ZONES.index(there.zone) - (one.kind.mount == "below"))
             if one.kind.mount == "top":
                 room = there.face_m - one.blanking_m - there.highest_m
@@ -237,4 +236,4 @@ class Advice(TestCase):
                     self.assertGreaterEqual(room, 0)
                 elif room < 0:
                     # Where it reaches below the highest level the advice says by how much to raise it.
-                    self.assertTrue(any("raised by" in reason.text for reason in verdict.reasons))
+                    self.assertTrue(any("raised by" in said(reason) for reason in verdict.reasons))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.ports import judge_ports, read_ports, read_position
 from rasante.core.tanks.survey import entries_of, judge_reference, read_survey
 
+from .said import said
 from .samples import example
 
 TYPED = {
@@ -76,8 +77,8 @@ class Survey(TestCase):
 
     def test_a_reference_point_inside_the_tank_is_pointed_out(self) -> None:
         tank = read_survey(TYPED | {"reference_height_mm": "1506.55 mm"}).require().tank
-        self.assertIn("100 mm", judge_reference(tank, "metric")[0].text)
-        self.assertEqual(judge_reference(read_survey(TYPED).require().tank, "metric"), [])
+        self.assertIn("100 mm", said(judge_reference(tank)[0]))
+        self.assertEqual(judge_reference(read_survey(TYPED).require().tank), [])
 
 
 class Ports(TestCase):

@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.helpers import HELPERS, work_out
 from rasante.core.tanks.limits import limits_of
 from rasante.core.tanks.measured import METHODS

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.table import curve_nodes, make_table, rows_of, ullage_rows_of, worst_linear_gauge
 from rasante.core.tanks.tank_file import TankFile, check_document
 

@@ -10,7 +10,7 @@ import jsonschema
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.schema import make_schema
 from rasante.core.tanks.tank_file import check_document, json_schema, read_tank_file, write_tank_file
 

@@ -7,8 +7,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.errors import InputError
 from rasante.core.gauges.tilt import surface_at, tilt_map
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.inside import beam_meets_wall, bounds, inside, plan_of
 from rasante.core.tanks.tank_file import check_document
 from rasante.core.tanks.tilted import attitude, surface_height

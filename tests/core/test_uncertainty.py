@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.build import build_shape
 from rasante.core.tanks.measured import METHODS
 from rasante.core.tanks.tank_file import TankFile, check_document

@@ -7,8 +7,9 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
-from rasante.core.units import UNITS, read_number, read_quantity, show, with_unit
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.typed import read_number, read_quantity, with_unit
+from rasante.core.quantities.units import UNITS, show
 
 
 class Lengths(TestCase):

@@ -9,7 +9,7 @@ import numpy as np
 from fluids.geometry import TANK
 from scipy.interpolate import PchipInterpolator
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.polygon import Polygon, from_widths
 from rasante.core.tanks.sections import Ellipse, RoundedBox, circle_area_integral, obround
 from rasante.core.tanks.tank_file import check_document

@@ -10,7 +10,7 @@ from fluids.geometry import TANK
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.errors import InputError
+from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.heads import TorisphericalHead
 from rasante.core.tanks.tank_file import check_document
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from rasante.core.gauges.circuit_kinds import read_wiring
-from rasante.core.gauges.loop_budget import loop_budget
-from rasante.core.gauges.voltage_link import voltage_link
-from rasante.core.gauges.wires import awg_area, resistance, size_name
-from rasante.core.odd_units import read_odd
+from rasante.core.quantities.typed import read_quantity
+from rasante.core.wiring.circuit_kinds import read_wiring
+from rasante.core.wiring.loop_budget import loop_budget
+from rasante.core.wiring.voltage_link import voltage_link
+from rasante.core.wiring.wires import awg_area, resistance, size_name
 
 #: The case of the books: 24 V, 250 Ω, 1 km of 0.5 mm² pair at 20 °C, no fuse.
 BOOK = {
@@ -52,7 +52,7 @@ class Copper(TestCase):
         for number, area in ((24, 0.205), (20, 0.518), (18, 0.823), (14, 2.08), (12, 3.31)):
             self.assertAlmostEqual(awg_area(number) / area, 1, 2)
             self.assertEqual(size_name(awg_area(number)), f"{number} AWG")
-            self.assertAlmostEqual(read_odd(f"{number} AWG", "wire", "metric"), awg_area(number), 12)
+            self.assertAlmostEqual(read_quantity(f"{number} AWG", "wire", "metric"), awg_area(number), 12)
         self.assertEqual(size_name(0.5), "0.5 mm²")
 
     def test_hot_copper_resists_more(self) -> None:

@@ -6,14 +6,14 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.scaling.transmitter import FAULT_A, MEASURING_A
+from rasante.core.quantities.signals import SIGNALS
+from rasante.core.quantities.units import UNITS
 from rasante.core.tanks.heads import EllipsoidalHead
 from rasante.core.tanks.survey import read_survey
 from rasante.core.tanks.table import make_table
-from rasante.core.units import UNITS
 
 from .samples import horizontal, tank_file
-from .test_transmitter import transmitter
+from .test_first_hops import scaled, sent
 
 FLAT = {"kind": "flat"}
 GALLON = 3.785411784e-3
@@ -61,7 +61,8 @@ class Definitions(TestCase):
 
     def test_signal_limits(self) -> None:
         # NAMUR NE 43, from memory: 3.8 to 20.5 mA measures; 3.6 mA and less, 21 mA and more is a fault.
-        self.assertEqual((MEASURING_A, FAULT_A), ((0.0038, 0.0205), (0.0036, 0.021)))
+        ma4 = SIGNALS["ma4"]
+        self.assertEqual((ma4.least, ma4.most, ma4.fault_low, ma4.fault_high), (0.0038, 0.0205, 0.0036, 0.021))
 
 
 class WorkedByHand(TestCase):
@@ -108,15 +109,14 @@ class WorkedByHand(TestCase):
         column = 34.65 * 304.8
         well = tank_file(
             {"kind": "vertical_cylinder", "diameter_mm": 1000, "shell_height_mm": column, "bottom": FLAT, "top": FLAT}
-        ).tank
-        scaled = transmitter("level", 0, column)
-        self.assertAlmostEqual(float(scaled.current(well, 10 * 0.3048)) * 1000, 4 + 16 * 10 / 34.65, places=9)
-        self.assertAlmostEqual(float(scaled.current(well, 10 * 0.3048)) * 1000, 8.618, delta=0.0005)
+        )
+        current = sent(scaled("level", 0, column, file=well), 10 * 0.3048)[0] * 1000
+        self.assertAlmostEqual(current, 4 + 16 * 10 / 34.65, places=9)
+        self.assertAlmostEqual(current, 8.618, delta=0.0005)
 
     def test_a_receiver_that_expects_level_but_gets_distance_reads_backwards(self) -> None:
         # Common practice, no published source. Full shows as empty and the half as the half.
-        tank = horizontal(2000, 4000, FLAT, FLAT).tank
-        distance = transmitter("distance", 0, 2000)
-        level = transmitter("level", 0, 2000)
-        shown = level.innage(tank, distance.current(tank, [0.0, 1.0, 2.0]))
+        file = horizontal(2000, 4000, FLAT, FLAT)
+        distance, level = scaled("distance", 0, 2000, file=file), scaled("level", 0, 2000, file=file)
+        shown = level.backward("sent", "level", sent(distance, 0.0, 1.0, 2.0))
         np.testing.assert_allclose(shown, [2.0, 1.0, 0.0], atol=1e-12)
