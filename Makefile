@@ -1,12 +1,27 @@
-# make demo | test | bench | screenshots; PORT= and RASANTE_DATA= change where the demo lives.
+# make demo | dev | quick | test | bench | screenshots; PORT= and RASANTE_DATA= change where the demo lives.
 PY := .venv/bin/python
 export RASANTE_DATA ?= $(CURDIR)/var
 CHROMIUM := /usr/bin/chromium
+TEST := $(PY) -W error::RuntimeWarning manage.py test --settings tests.settings
 
-.PHONY: demo test bench screenshots web schema lock lint check-core check-api check-browser format
+.PHONY: demo dev quick test bench screenshots web schema lock lint check-core check-api check-browser format
 
 demo: .venv/run rasante/webapp/index.html
 	$(PY) -m rasante.cli demo
+
+# Server and web app with reload, on the demo data: http://localhost:5173. Ctrl-C stops both.
+dev: .venv/run web/node_modules/.done
+	$(PY) manage.py migrate --verbosity 0
+	$(PY) manage.py load_demo
+	@trap 'kill 0' EXIT INT TERM; \
+	$(PY) manage.py runserver 127.0.0.1:8000 & \
+	cd web && npm run --silent dev -- --port 5173 --strictPort
+
+# What a change most likely breaks, in under 90 s: style, types, rooms, and all tests of core and API but the slow.
+quick: .venv/test web/node_modules/.done
+	.venv/bin/ruff format --check . && .venv/bin/ruff check . && .venv/bin/mypy && .venv/bin/lint-imports
+	cd web && npm run --silent check
+	$(TEST) tests.core tests.api --parallel 2 --exclude-tag slow
 
 test: .venv/test web/node_modules/.done rasante/webapp/index.html $(CHROMIUM)
 	$(MAKE) lint
@@ -24,12 +39,12 @@ lint: .venv/test web/node_modules/.done
 	cd web && npm run --silent check
 
 check-core check-api: check-%: .venv/test
-	$(PY) -W error::RuntimeWarning manage.py test tests.$*
+	$(TEST) tests.$* --parallel 2
 
 # What is timed runs by itself, after the rest.
 check-browser: .venv/test
-	$(PY) -W error::RuntimeWarning manage.py test tests.browser --parallel 2 --exclude-tag timed
-	$(PY) -W error::RuntimeWarning manage.py test tests.browser --tag timed
+	$(TEST) tests.browser --parallel 2 --exclude-tag timed
+	$(TEST) tests.browser --tag timed
 
 bench: .venv/test
 	$(PY) -m tests.bench
