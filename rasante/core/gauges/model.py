@@ -38,6 +38,8 @@ class Technology:
         Where it sits: on top, in the liquid, or under the bottom.
     senses : {"level", "distance", "points"}
         What it tells.
+    kit : tuple of str
+        What to take along for it.
     vapour, foam, waves : mapping of str to (weight, str)
         What each amount, ``some`` or ``heavy``, does to it; an amount that is not named does nothing.
     immersed : bool
@@ -64,6 +66,7 @@ class Technology:
     senses: str
     works: str
     caution: str
+    kit: tuple[str, ...]
     vapour: Effects
     foam: Effects
     waves: Effects
@@ -93,6 +96,7 @@ def technology_schema() -> dict[str, Any]:
         "senses": {"enum": ["level", "distance", "points"]},
         "works": words,
         "caution": words,
+        "kit": {"type": "array", "items": words, "minItems": 1},
         "vapour": effects,
         "foam": effects,
         "waves": effects,
@@ -124,7 +128,7 @@ def technologies() -> dict[str, Technology]:
             name: {amount: (weight, text) for amount, (weight, text) in row[name].items()}
             for name in ("vapour", "foam", "waves")
         }
-        found[key] = Technology(key, **{**row, **effects})
+        found[key] = Technology(key, **{**row, **effects, "kit": tuple(row["kit"])})
     return found
 
 

@@ -201,7 +201,7 @@ def kit_list(product: str, model: GaugeModel, link: str, bore: str, joined: bool
         )
         if there
     }  # fmt: skip
-    found = [*kit["technology"][model.technology], *kit["mount"][model.kind.mount]]
+    found = [*model.kind.kit, *kit["mount"][model.kind.mount]]
     found = [f"{item}: {bore}" if bore and item.startswith("Adapter") else item for item in found]
     found += kit["link"].get(link, []) + (kit["joined"] if joined else []) + kit["always"]
     for fact in ("flammable", "potable", "pressurised"):

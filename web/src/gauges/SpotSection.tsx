@@ -40,7 +40,7 @@ export function SpotSection({ tank, reading }: { tank: Tank; reading: GaugeReadi
         >
           <path d={pathOf(drawing.along_mm, x, y)} className="shell-inside" />
           <line x1={x(reach.left)} x2={x(reach.right)} y1={y(high)} y2={y(high)} className="spot-highest" />
-          {mount === "top" && (
+          {mount === "top" && foot === null && (
             <>
               <path
                 className="beam"
@@ -49,7 +49,7 @@ export function SpotSection({ tank, reading }: { tank: Tank; reading: GaugeReadi
               <path className="blanking" d={`M${x(there.x_mm) - 12} ${y(face)}h24V${y(blank)}h-24Z`} />
             </>
           )}
-          {(mount === "inside" || mount === "") && (
+          {mount !== "below" && (mount !== "top" || foot !== null) && (
             <line
               x1={x(there.x_mm)}
               x2={x(there.x_mm)}
