@@ -72,6 +72,17 @@ class Signals(TestCase):
             np.testing.assert_allclose(made.forward("level", "sent", np.array([0.0, 1.0])), [one.low, one.high])
 
 
+    def test_two_to_ten_volts(self) -> None:
+        # 4–20 mA over 500 Ω (Ohm's law): the live zero is kept, and a broken wire is told from an empty tank.
+        made = chain(signal__kind="v210", sensor__quantity="level", sensor__low="0 mm", sensor__high="1000 mm")
+        current = chain(sensor__quantity="level", sensor__low="0 mm", sensor__high="1000 mm")
+        levels = np.linspace(0, 1, 11)
+        volts, amps = (one.forward("level", "sent", levels) for one in (made, current))
+        np.testing.assert_allclose(volts, amps * 500, atol=1e-12)
+        self.assertTrue(SIGNALS["v210"].live_zero)
+        self.assertEqual(wired(OUTPUTS["2-10V three-wire"]).signal, SIGNALS["v210"])
+
+
 class Outputs(TestCase):
     def test_every_output_is_carried_and_arrives_as_sent(self) -> None:
         for one in OUTPUTS.values():
