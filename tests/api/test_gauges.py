@@ -8,6 +8,7 @@ from xml.etree import ElementTree
 
 from pypdf import PdfReader
 
+from rasante.core.gauges.model import technologies
 from rasante.gauges.models import GaugeModel, GaugePlan
 from rasante.gauges.services import library
 from rasante.tanks.services import resurvey_tank
@@ -276,7 +277,7 @@ class Library(GaugeTest):
 
     def test_words(self) -> None:
         words = self.send("get", "gauge-words/").json()
-        self.assertEqual(len(words["technologies"]), 8)
+        self.assertEqual([one["key"] for one in words["technologies"]], list(technologies()))
         self.assertTrue(all(technology["caution"] for technology in words["technologies"]))
         links = self.send("get", "wiring-words/").json()["links"]
         self.assertEqual(set(links), {"two_wire", "three_wire", "four_wire", "contact", "digital"})

@@ -11,6 +11,7 @@ import numpy as np
 
 from rasante.core.gauges.model import GaugeModel, check_model, generic_models, technologies, technology_schema
 from rasante.core.gauges.placement import place_gauge, read_spot
+from rasante.core.gauges.plan import read_gauge_plan
 from rasante.core.products.registry import NOT_KNOWN, UNKNOWN, product_names, product_of
 from rasante.core.quantities.errors import InputError
 from rasante.core.quantities.form import Form
@@ -23,7 +24,7 @@ from rasante.core.wiring.receiving import Arrived, receiving_check
 from rasante.core.wiring.start import wiring_start
 
 from .chain_cases import chain, file_of, ground
-from .gauge_cases import judged, lying, meet, upright
+from .gauge_cases import judged, lying, meet, model, upright
 from .said import said
 
 
@@ -70,7 +71,6 @@ class Signals(TestCase):
                 continue
             made = chain(signal__kind=key, sensor__quantity="level", sensor__low="0 mm", sensor__high="1000 mm")
             np.testing.assert_allclose(made.forward("level", "sent", np.array([0.0, 1.0])), [one.low, one.high])
-
 
     def test_two_to_ten_volts(self) -> None:
         # 4–20 mA over 500 Ω (Ohm's law): the live zero is kept, and a broken wire is told from an empty tank.
@@ -135,8 +135,27 @@ class Technologies(TestCase):
     def test_a_rule_is_there_for_all_that_a_gauge_meets(self) -> None:
         # Vapour, foam and waves: heavy ones are spoken of by whatever looks down through them, and by nothing else.
         for key, kind in technologies().items():
-            spoken = bool(kind.foam)
-            self.assertEqual(spoken, kind.beams, key)
+            if kind.beams:
+                self.assertEqual(set(kind.foam), {"some", "heavy"}, key)
+                self.assertIn("heavy", kind.waves, key)
+            elif kind.mount != "top":
+                self.assertEqual((kind.vapour, kind.foam, kind.waves), ({}, {}, {}), key)
+
+    def test_top_mounted_but_immersed(self) -> None:
+        # It looks down without a beam: no wall meets it, its rod is cut, and it has no wet ends.
+        one, there = model("guided"), meet(lying(), {"site.foam": "heavy", "cut.school": "free"})
+        self.assertFalse(one.kind.beams)
+        told = {reason.code for reason in judged(there, one).reasons}
+        self.assertIn("foam", told)
+        self.assertFalse({"beam", "nozzle", "bore"} & told)
+        typed = {"choice.model": "guided", "cut.depth": "2150 mm", "cut.school": "free"}
+        plan = read_gauge_plan(typed, lying(), [], {"guided": one}, "metric")
+        assert plan.probe is not None
+        self.assertIsNone(plan.probe.wet_m3)
+        # Common practice: a free rod hangs 15 mm off the floor.
+        self.assertAlmostEqual(plan.probe.cut_m, 2.135, 9)
+        start = chain_start(upright(), one, "4-20mA two-wire", Mounted(0.015, 3.25), "metric")
+        self.assertEqual((start["sensor.quantity"], start["sensor.zero"]), ("distance", "50 mm"))
 
 
 class Products(TestCase):
