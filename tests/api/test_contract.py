@@ -12,6 +12,7 @@ from schemathesis.specs.openapi.checks import response_schema_conformance
 
 from rasante.proving.services import begin_proof
 from rasante.wsgi import application
+from tests.tags import slow
 
 from .base import ApiTest
 
@@ -76,17 +77,21 @@ class Contract:
         run()
 
 
+@slow
 class ContractFirst(Contract, ApiTest):
     part = 0
 
 
+@slow
 class ContractSecond(Contract, ApiTest):
     part = 1
 
 
+@slow
 class ContractThird(Contract, ApiTest):
     part = 2
 
 
+@slow
 class ContractFourth(Contract, ApiTest):
     part = 3

@@ -15,8 +15,10 @@ from rasante.core.tanks.breakpoints import fit_device
 from rasante.core.tanks.label import read_label
 from rasante.demo.scenario import load
 from rasante.tanks.models import IssuedTable, Profile, Tank
+from tests.tags import slow
 
 
+@slow
 class DemoTanks(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:

@@ -14,6 +14,8 @@ from pathlib import Path
 from typing import Any, ClassVar
 from unittest import TestCase
 
+from tests.tags import slow
+
 ROOT = Path(__file__).resolve().parents[2]
 DATA = Path(__file__).parent / "data"
 #: Migrates, then asks for everything of every tank, and prints what came.
@@ -77,6 +79,7 @@ def ask(database: Path, query: str) -> list[tuple[Any, ...]]:
         return connection.execute(query).fetchall()
 
 
+@slow
 class OldDatabase(TestCase):
     before: ClassVar[dict[str, list[tuple[Any, ...]]]]
     found: ClassVar[dict[str, Any]]

@@ -11,6 +11,8 @@ import textwrap
 from pathlib import Path
 from unittest import TestCase
 
+from tests.tags import slow
+
 ROOT = Path(__file__).resolve().parents[2]
 WRITER = """
 import sys
@@ -59,6 +61,7 @@ print(json.dumps([proof.entries["remarks"], proof.kept]))
 """
 
 
+@slow
 class Writers(TestCase):
     def test_they_take_turns(self) -> None:
         with tempfile.TemporaryDirectory() as data:

@@ -17,6 +17,7 @@ from rasante.core.wiring.circuit_rules import judge_circuit
 from rasante.core.wiring.edits import Leak, Lift, Series, Swap, edit_circuit
 from rasante.core.wiring.meter import Leads, measure
 from rasante.core.wiring.transfer import arriving, transfer
+from tests.tags import slow
 
 #: A loop of 24 V and an input of 250 Ω, its wire too short and thick to count.
 LOOP = {
@@ -117,6 +118,7 @@ class Edits(TestCase):
             self.assertIn("moon", refused.exception.problems[0].what)
 
 
+@slow
 class Transfers(TestCase):
     """What arrives for whatever is sent: the curve that a chain uses against the network solved at each value."""
 

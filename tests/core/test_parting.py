@@ -8,6 +8,7 @@ from unittest import TestCase
 from rasante.core.quantities.units import UNITS
 from rasante.core.scaling.parting import find_parting
 from rasante.core.scaling.parting_form import guess_text, read_parting
+from tests.tags import slow
 
 from .chain_cases import chain, get, mistaken, put, random_chain, readings
 
@@ -18,6 +19,7 @@ WELL = {
 }  # fmt: skip
 
 
+@slow
 class FiveHundredChains(TestCase):
     def test_the_wrong_hop_and_setting_are_named(self) -> None:
         rng, hops, settings = random.Random(500), 0, 0

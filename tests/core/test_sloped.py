@@ -8,6 +8,7 @@ from unittest import TestCase
 import numpy as np
 
 from rasante.core.tanks.tank_file import TankFile, check_document
+from tests.tags import slow
 
 from .samples import random_head, tank_file
 from .sloped import by_mesh, by_quadrature, mesh_of
@@ -45,6 +46,7 @@ class AgainstQuadrature(TestCase):
         self.assertLess(worst, 1.0)
 
 
+@slow
 class AgainstAMesh(TestCase):
     """`trimesh`, a general-purpose library of triangle meshes: a fine mesh sliced by the tilted plane."""
 

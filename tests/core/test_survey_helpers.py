@@ -14,6 +14,7 @@ from rasante.core.tanks.measured import METHODS
 from rasante.core.tanks.solve import solve_dimension
 from rasante.core.tanks.survey import entries_of, read_survey
 from rasante.core.tanks.tank_file import check_document
+from tests.tags import slow
 
 from .samples import example, random_level_tank, tank_file
 
@@ -123,6 +124,7 @@ class Helpers(TestCase):
                 self.assertEqual(read_survey(entries_of(document)).require().document, document)
 
 
+@slow
 class FromTheDataPlate(TestCase):
     def test_it_finds_what_made_the_capacity(self) -> None:
         rng = np.random.default_rng(50)

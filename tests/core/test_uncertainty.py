@@ -13,6 +13,7 @@ from rasante.core.tanks.measured import METHODS
 from rasante.core.tanks.tank_file import TankFile, check_document
 from rasante.core.tanks.tolerances import moved, tolerances
 from rasante.core.tanks.uncertainty import budget_at, contributions, volume_uncertainty
+from tests.tags import slow
 
 from .samples import example, tank_file
 
@@ -44,6 +45,7 @@ def levels_between(file: TankFile, low: float, high: float, count: int) -> np.nd
     return np.array([file.tank.level(share) for share in shares if least < share < most])
 
 
+@slow
 class AgainstMonteCarlo(TestCase):
     def held(self, file: TankFile, seed: int) -> None:
         levels = levels_between(file, 0.05, 0.95, 19)
