@@ -1,0 +1,91 @@
+"""What the web app computes by itself, called in Chromium with vectors that the core writes."""
+
+from __future__ import annotations
+
+import subprocess
+import tempfile
+from pathlib import Path
+from typing import Any, ClassVar
+from unittest import TestCase
+
+import numpy as np
+import orjson
+from playwright.sync_api import Page, sync_playwright
+
+from rasante.core.scaling.chain import Chain
+from rasante.core.scaling.chain_form import read_chain
+from rasante.core.tanks.tank_file import check_document
+from rasante.scaling.present import curve
+from tests.core.chain_cases import ground
+from tests.core.samples import example
+
+from .harness import ROOT, launch
+
+FILE = check_document(example())
+
+
+class WebLogic(TestCase):
+    page: ClassVar[Page]
+    curve: ClassVar[dict[str, Any]]
+    chain: ClassVar[Chain]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        build = ["npx", "--no-install", "vite", "build", "--config", "../tests/browser/web_logic.config.js"]
+        subprocess.run([*build, "--outDir", folder.name, "--logLevel", "error"], cwd=ROOT / "web", check=True)
+        driver = sync_playwright()
+        playwright = driver.__enter__()
+        cls.addClassCleanup(driver.__exit__, None, None, None)
+        browser = launch(playwright)
+        cls.addClassCleanup(browser.close)
+        cls.page = browser.new_page()
+        cls.page.add_script_tag(path=Path(folder.name) / "logic.js")
+        made = read_chain({"sensor.high": "2000 mm", "sensor.low": "100 mm"}, ground(FILE), "metric").chain
+        assert made is not None
+        cls.chain = made
+        cls.curve = orjson.loads(orjson.dumps(curve(FILE, made, "metric"), option=orjson.OPT_SERIALIZE_NUMPY))
+
+    def call(self, name: str, *arguments: Any) -> Any:
+        return self.page.evaluate("([name, given]) => logic[name](...given)", [name, list(arguments)])
+
+    def test_the_curve_is_the_tank_between_its_nodes(self) -> None:
+        for level in np.linspace(0, FILE.tank.inside_height, 101):
+            line = self.call("readCurve", self.curve, float(level) * 1000)
+            true = float(FILE.tank.volume(level)) * 1000
+            self.assertAlmostEqual(line["volume_l"], true, delta=1e-6 * self.curve["capacity_l"])
+            self.assertAlmostEqual(line["ullage_mm"], (FILE.tank.reference_height_m - level) * 1000, places=6)
+
+    def test_beyond_the_tank_it_stands_at_its_ends(self) -> None:
+        top = self.curve["inside_height_mm"]
+        self.assertEqual(self.call("readCurve", self.curve, -50)["innage_mm"], 0)
+        self.assertEqual(self.call("readCurve", self.curve, top + 50)["innage_mm"], top)
+
+    def test_stations_read_as_the_chain_has_them(self) -> None:
+        for level in (0.3, 1.05, 1.9):
+            line = self.call("readCurve", self.curve, level * 1000)
+            texts = {one["key"]: one["text"] for one in line["stations"]}
+            sent = float(self.chain.at(level)["sent"]) * 1000
+            number, unit = texts["sent"].split()
+            self.assertEqual(unit, "mA")
+            self.assertAlmostEqual(float(number), sent, delta=6e-4)
+
+    def test_what_the_signal_cannot_say(self) -> None:
+        for level, beyond in ((99, True), (101, False), (1999, False), (2001, True)):
+            self.assertEqual(self.call("beyondSignal", self.curve, level), beyond, level)
+        self.assertFalse(self.call("beyondSignal", {**self.curve, "signal_marks": []}, 99))
+
+    def test_a_level_for_a_volume_is_close_enough_for_a_tick(self) -> None:
+        for share in (0.01, 0.3, 0.77, 0.999):
+            volume = share * FILE.tank.capacity
+            level = self.call("levelOf", self.curve, volume * 1000)
+            self.assertAlmostEqual(level, FILE.tank.level(volume) * 1000, delta=2.0)
+
+    def test_a_row_taken_out_moves_the_others_up(self) -> None:
+        entries = {"rows[0].a": "1", "rows[1].a": "2", "rows[1].b": "x", "rows[2].a": "3", "other": "y"}
+        self.assertEqual(self.call("rowNumbers", entries, "rows"), [0, 1, 2])
+        changes = self.call("withoutRow", entries, "rows", 1)
+        left = {path: text for path, text in {**entries, **changes}.items() if text}
+        self.assertEqual(left, {"rows[0].a": "1", "rows[1].a": "3", "other": "y"})
