@@ -197,6 +197,13 @@ class AtTheLine(TestCase):
         self.assertAlmostEqual(line.u95_m, math.sqrt(sum(u * u for u in parts.values())), 12)
         self.assertEqual(line.parts[0].u95_m, max(parts.values()))
 
+    def test_a_sensors_own_step_is_a_level_whatever_it_sends(self) -> None:
+        # JCGM 100:2008, 4.3.7: half a step either way, evenly; ± at k = 2 is the step by √3.
+        for signal, span in (("ma4", "2400 mm"), ("v10", "3000 mm")):
+            c = chain(sensor__quantity="level", sensor__high=span, sensor__step="10 mm", signal__kind=signal)
+            parts = {part.name: part.u95_m for part in read_chain_line(c, file_of("upright"), 1.2).parts}
+            self.assertAlmostEqual(parts["step of the sensor"], 0.010 / math.sqrt(3), 9)
+
     def test_a_finer_step_after_a_coarse_one_costs_nothing(self) -> None:
         c = chain(**WELL)
         names = {part.name for part in read_chain_line(c, file_of("upright"), 1.5).parts}
