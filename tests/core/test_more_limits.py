@@ -1,0 +1,70 @@
+"""What a single changed sign would spoil: words, wires, cold and unknown liquids, and unlike settings."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+import numpy as np
+
+from rasante.core.gauges.suit import level_parts
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.odd_units import awg_of
+from rasante.core.scaling.chain_settings import unlike
+from rasante.core.scaling.registers import decode, encode
+
+from .gauge_cases import lying, meet, model
+
+
+class Words(TestCase):
+    def test_one_word_that_is_none_spoils_them_all(self) -> None:
+        for words in ((70000, 5), (5, 70000), (-1, 5), (5, -1)):
+            with self.assertRaises(InputError) as refused:
+                decode(words, "int32")
+            self.assertIn("65535", refused.exception.problems[0].what)
+        self.assertEqual(decode((0, 65535), "int32"), 65535)
+        self.assertEqual(decode(encode(-2, "int32", "CDAB"), "int32", "CDAB"), -2)
+
+    def test_too_few_or_too_many(self) -> None:
+        for words in ((1,), (1, 2, 3)):
+            with self.assertRaises(InputError):
+                decode(words, "float32")
+
+
+class Wires(TestCase):
+    def test_gauge_numbers(self) -> None:
+        # ASTM B258, from memory: 36 AWG is 0.127 mm across, 12 AWG 3.309 mm², 20 AWG 0.5176 mm².
+        for number, area in ((12, 3.309), (20, 0.5176), (36, np.pi / 4 * 0.127**2)):
+            self.assertAlmostEqual(awg_of(area), number, delta=0.01)
+
+
+class Temperatures(TestCase):
+    def test_the_cold_counts_as_the_heat_does(self) -> None:
+        one = model("hydrostatic")
+        levels = np.array([1.0])
+
+        def part(low: str, high: str) -> float:
+            there = meet(lying(), {"site.temperature_low": low, "site.temperature_high": high})
+            return float(level_parts(one, there, levels)["temperature"][0])
+
+        # 40 K below 20 °C and 40 K above it, against 10 K.
+        self.assertAlmostEqual(part("-20 °C", "20 °C") / part("20 °C", "60 °C"), 1.0, delta=0.05)
+        self.assertGreater(part("-20 °C", "20 °C"), 3.5 * part("20 °C", "30 °C"))
+
+
+class Densities(TestCase):
+    def assumed(self, product: str) -> str:
+        return " ".join(meet(lying(product)).assumed)
+
+    def test_what_is_not_known_is_said_to_be(self) -> None:
+        self.assertIn("not known: type the lightest and the heaviest", self.assumed("sludge"))
+        self.assertNotIn("not known: type", self.assumed("diesel"))
+
+
+class Settings(TestCase):
+    def test_unlike_by_more_than_a_millionth(self) -> None:
+        self.assertFalse(unlike(1000.0, 1000.0005))
+        self.assertTrue(unlike(1000.0, 1000.01))
+        self.assertTrue(unlike("level", "distance"))
+        self.assertTrue(unlike("level", 1.0))
+        self.assertFalse(unlike("level", "level"))
+        self.assertFalse(unlike(0.0, 1e-13))
