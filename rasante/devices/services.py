@@ -30,7 +30,8 @@ def write_sheet(tank: Tank, system: System, note: str, person: User) -> DeviceSh
         If no chain is kept, it does not fit the tank, or marks wait to be derived from a newer table.
     """
     tank = Tank.objects.select_related("site").get(pk=tank.pk)
-    if chain_of(tank) is None:
+    chain_kept = chain_of(tank)
+    if chain_kept is None:
         raise InputError.at("chain", "no chain is kept yet: look at it at Chain, and keep it first")
     chain = scaled_chain(tank, system)
     if moved_marks(tank, system):
@@ -46,7 +47,7 @@ def write_sheet(tank: Tank, system: System, note: str, person: User) -> DeviceSh
         "system": system,
     }
     number = (tank.device_sheets.aggregate(Max("number"))["number__max"] or 0) + 1
-    document = sheet_document(make_items(chain, marks, system), title)
+    document = sheet_document(make_items(chain, marks, system, chain_kept.entries.get("sensor.serial", "")), title)
     sheet = DeviceSheet(tank=tank, number=number, document=document, note=note.strip(), made_by=person)
     sheet.save()
     return sheet

@@ -265,6 +265,17 @@ class Sheets(ChainTest):
         refused = self.client.post(f"{base}found/", {"text": "nothing"}, content_type="application/json")
         self.assertIn("text", self.refused(refused))
 
+    def test_the_sensors_serial_stands_on_it_and_is_read_back(self) -> None:
+        self.keep("chain", {**CHAIN, "sensor.serial": "  SK-7 "})
+        items = {item["key"]: item for item in self.write().json()["items"]}
+        self.assertEqual((items["sensor.serial"]["section"], items["sensor.serial"]["value"]), ("As mounted", "SK-7"))
+        sheet = DeviceSheet.objects.get()
+        text = self.client.get(f"/api/device-sheets/{sheet.pk}/sheet.csv/").content.decode().replace("SK-7", "SK-8")
+        found = self.client.post(
+            f"/api/device-sheets/{sheet.pk}/found/", {"text": text}, content_type="application/json"
+        )
+        self.assertEqual([row["key"] for row in found.json()["rows"] if row["state"] != "same"], ["sensor.serial"])
+
     def test_one_that_is_written_stays(self) -> None:
         self.assertIn("no chain is kept yet", self.refused(self.write())["chain"])
         self.keep("chain", CHAIN)

@@ -56,7 +56,7 @@ def _item(section: str, key: str, label: str, text: str) -> Item:
     return Item(section, key, label, *_split(text))
 
 
-def make_items(c: Chain, marks: Sequence[Mark], system: System) -> list[Item]:
+def make_items(c: Chain, marks: Sequence[Mark], system: System, serial: str = "") -> list[Item]:
     """Write a chain's device sheet, in the order in which the devices stand.
 
     Parameters
@@ -67,9 +67,13 @@ def make_items(c: Chain, marks: Sequence[Mark], system: System) -> list[Item]:
         Its alarms.
     system : {"metric", "us"}
         The units of levels and pressures.
+    serial : str
+        The sensor's serial number or tag; empty where none is noted.
     """
     items = [_setting_item(c, path, station, one, system) for path, (station, one) in c.known().items()]
     # What is as mounted stands first, and together.
+    if serial.strip():
+        items.append(Item(_MOUNTED_SECTION, "sensor.serial", "Serial or tag", serial.strip(), ""))
     items.sort(key=lambda item: item.section != _MOUNTED_SECTION)
     items += _coefficients(c)
     items += _points(c)
