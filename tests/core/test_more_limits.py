@@ -12,7 +12,8 @@ from rasante.core.quantities.odd_units import awg_of
 from rasante.core.scaling.chain_settings import unlike
 from rasante.core.scaling.registers import decode, encode
 
-from .gauge_cases import lying, meet, model
+from .chain_cases import chain
+from .gauge_cases import judged, lying, meet, model, upright
 
 
 class Words(TestCase):
@@ -68,3 +69,22 @@ class Settings(TestCase):
         self.assertTrue(unlike("level", 1.0))
         self.assertFalse(unlike("level", "level"))
         self.assertFalse(unlike(0.0, 1e-13))
+
+
+class Crude(TestCase):
+    def test_a_float_is_out_by_its_share_of_the_tank(self) -> None:
+        # By hand: a twentieth of a 3 m upright tank is 150 mm of level anywhere in it.
+        expected = judged(meet(upright(height=3000)), model("float")).expected
+        assert expected is not None
+        self.assertGreaterEqual(expected.u95_level_m, 0.150 - 1e-9)
+        self.assertLess(expected.u95_level_m, 0.260)
+
+
+class Cut(TestCase):
+    def test_places_that_are_cut_off_cost_half_a_place_on_average(self) -> None:
+        c = chain(sensor__quantity="level", scaled__unit="cm", scaled__decimals="1", scaled__rounding="truncate",
+                  counts__bits="16")  # fmt: skip
+        levels = np.linspace(0.2, 1.8, 4001)
+        cut, smooth = c.run(levels)["number"], c.run(levels, exact=False)["number"]
+        self.assertAlmostEqual(float(np.mean(cut - smooth)), 0.0, delta=0.005)
+        self.assertAlmostEqual(float(np.mean(cut - levels * 100)), -0.05, delta=0.006)
