@@ -10,6 +10,7 @@ import numpy as np
 from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.breakpoints import best_knots, best_points, chord_error, even_knots, fit_device, line_error
 from rasante.core.tanks.table import make_table
+from tests.tags import slow
 
 from .samples import random_level_tank, tank_file, two_to_one
 
@@ -59,6 +60,7 @@ class AgainstTheOptimum(TestCase):
         self.assertLess(chord_error(levels, levels * 2.5, np.array([0, 300])), 1e-12)
 
 
+@slow
 class Never(TestCase):
     def test_worse_than_even_spacing_on_a_hundred_tanks(self) -> None:
         rng = np.random.default_rng(5)

@@ -18,6 +18,7 @@ from rasante.core.tanks.table import curve_nodes, make_table
 from rasante.core.tanks.tank_file import check_document, json_schema, read_tank_file, write_tank_file
 from rasante.core.tanks.tolerances import moved, tolerance_keys, tolerances
 from rasante.core.tanks.uncertainty import budget_at, volume_uncertainty
+from tests.tags import slow
 
 from .every_kind import all_documents
 from .test_table import follow
@@ -128,6 +129,7 @@ class Tables(TestCase):
             self.assertLessEqual(fitted.free.error_m3, fitted.on_curve.error_m3 * (1 + 1e-9), document["name"])
 
 
+@slow
 class Tolerances(TestCase):
     def test_each_key_moves_the_tank_and_only_so_far(self) -> None:
         for document in all_documents():

@@ -14,6 +14,7 @@ from rasante.core.wiring.loop_budget import loop_budget
 from rasante.core.wiring.network import solve
 from rasante.core.wiring.voltage_link import voltage_link
 from rasante.core.wiring.wires import resistance
+from tests.tags import slow
 
 OHM = st.floats(1, 400).map(lambda value: round(value, 3))
 LENGTH = st.floats(1, 2000).map(lambda value: round(value, 2))
@@ -30,6 +31,7 @@ def runs(data, count: int) -> tuple[dict[str, str], list[tuple[float, float]]]:
     return entries, found
 
 
+@slow
 class TwoWire(TestCase):
     @settings(max_examples=120, deadline=None)
     @given(st.data())

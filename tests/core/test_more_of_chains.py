@@ -22,6 +22,7 @@ from rasante.core.scaling.marks import Surroundings, read_marks
 from rasante.core.scaling.panel_meter import meter_ends
 from rasante.core.scaling.parting import find_parting
 from rasante.core.scaling.steps import step_one
+from tests.tags import slow
 
 from .chain_cases import chain, file_of, forward, get, ground, put, random_chain, run
 from .gauge_cases import lying, upright
@@ -122,6 +123,7 @@ class Tanks(TestCase):
             self.assertAlmostEqual(run(c, level, exact=False)["shown"], reference.V_from_h(level) * 1000, delta=0.05)
 
 
+@slow
 class Everything(TestCase):
     def test_every_setting_belongs_to_a_hop_of_some_chain(self) -> None:
         known = all_settings()

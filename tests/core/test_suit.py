@@ -25,6 +25,7 @@ from rasante.core.products.registry import materials
 from rasante.core.quantities.errors import InputError
 from rasante.core.quantities.form import Form
 from rasante.core.tanks.uncertainty import volume_uncertainty
+from tests.tags import slow
 
 from .gauge_cases import demo_tanks, judged, lying, meet, model, reasons, upright
 from .said import said
@@ -191,6 +192,7 @@ class Expected(TestCase):
             self.assertEqual(keys, sorted(keys))
 
 
+@slow
 class Advice(TestCase):
     def test_every_technology_and_tank_of_the_demo_has_a_reason(self) -> None:
         tanks = demo_tanks()

@@ -12,6 +12,7 @@ from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.inside import beam_meets_wall, bounds, inside, plan_of
 from rasante.core.tanks.tank_file import check_document
 from rasante.core.tanks.tilted import attitude, surface_height
+from tests.tags import slow
 
 from .every_kind import SHAPES, document
 
@@ -70,6 +71,7 @@ class Inside(TestCase):
         self.assertEqual(beam_meets_wall(shape, 9.0, 0.0, 1.3, np.radians(4)), 0.0)
 
 
+@slow
 class Tilted(TestCase):
     def test_every_kind_against_columns(self) -> None:
         for name in SOLID:
