@@ -10,9 +10,9 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.gauges.lengths import SCHOOLS
 from ..core.gauges.model import file_schema, technologies
 from ..core.gauges.placement import OBSTACLES
+from ..core.gauges.probes import SCHOOLS
 from ..core.gauges.rods import CONTACTS, RODS
 from ..core.gauges.situation import AMOUNTS, WALLS, ZONE_NAMES
 from ..core.gauges.suit import VERDICTS

@@ -7,9 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from ..core.gauges.lengths import CableCut, ProbeCut
+from ..core.gauges.cables import CableCut
 from ..core.gauges.placement import Obstacle
 from ..core.gauges.plan import GaugePlan
+from ..core.gauges.probes import ProbeCut
 from ..core.gauges.rods import COUPLING_M, RodSet, State
 from ..core.gauges.situation import Situation
 from ..core.gauges.suit import VERDICTS, Verdict

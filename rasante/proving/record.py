@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..core.proving.proof import Cell, Proof, Worst
+from ..core.proving.result import Cell, Proof, Worst
 from ..core.tanks.tank import Tank
 
 

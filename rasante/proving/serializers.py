@@ -5,7 +5,8 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ..accounts.models import name_of
-from ..core.proving.proof import APPLIED, CELLS, READ, places
+from ..core.proving.places import APPLIED, CELLS, READ
+from ..core.proving.proof import places
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import SYSTEMS
 from ..core.scaling.chain import Chain

@@ -10,10 +10,11 @@ from django.utils import timezone
 
 from ..accounts.models import name_of
 from ..conflict import Conflict
-from ..core.proving.proof import READ, judge_proof, places
-from ..core.proving.proof import Proof as CoreProof
+from ..core.proving.places import READ
+from ..core.proving.proof import judge_proof, places
 from ..core.proving.proof_csv import read_proof_csv
 from ..core.proving.proof_entries import blank_proof, check_entries
+from ..core.proving.result import Proof as CoreProof
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import System
 from ..core.scaling.chain import Chain

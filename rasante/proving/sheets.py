@@ -7,7 +7,7 @@ from typing import Any
 from django.utils import timezone
 from reportlab.lib.units import mm
 
-from ..core.proving.proof import CELLS, DIRECTIONS, RUNS
+from ..core.proving.places import CELLS, DIRECTIONS, RUNS
 from ..core.quantities.units import System, show
 from ..core.tanks.tank_file import check_document
 from ..sheets import BOLD, DONE, INK, LIMIT, MARGIN, TEXT, Sheet

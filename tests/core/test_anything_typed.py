@@ -9,7 +9,8 @@ import numpy as np
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from rasante.core.proving.proof import APPLIED, CELLS, READ, judge_proof
+from rasante.core.proving.places import APPLIED, CELLS, READ
+from rasante.core.proving.proof import judge_proof
 from rasante.core.proving.proof_csv import read_proof_csv
 from rasante.core.proving.proof_entries import blank_proof, check_entries
 from rasante.core.quantities.errors import InputError

@@ -9,8 +9,9 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rasante.core.gauges.lengths import SCHOOLS, cut_cable, cut_probe, proposed_school, read_hang, read_tape
+from rasante.core.gauges.cables import cut_cable, read_hang
 from rasante.core.gauges.placement import pad_tilt, place_gauge, read_spot
+from rasante.core.gauges.probes import SCHOOLS, cut_probe, proposed_school, read_tape
 from rasante.core.gauges.rods import RODS, Relays, read_rods, run_levels, set_rods, truth_table
 from rasante.core.quantities.form import Form
 from rasante.core.quantities.typed import read_quantity

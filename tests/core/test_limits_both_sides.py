@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.gauges.lengths import cut_probe, read_tape
+from rasante.core.gauges.probes import cut_probe, read_tape
 from rasante.core.gauges.rods import read_rods, set_rods
 from rasante.core.proving.proof import judge_proof
 from rasante.core.proving.proof_entries import blank_proof, check_entries

@@ -6,6 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
+from rasante.core.devices.device_sheet import coefficients
 from rasante.core.gauges.suit import level_parts
 from rasante.core.quantities.errors import InputError
 from rasante.core.quantities.odd_units import awg_of
@@ -69,6 +70,19 @@ class Settings(TestCase):
         self.assertTrue(unlike("level", 1.0))
         self.assertFalse(unlike("level", "level"))
         self.assertFalse(unlike(0.0, 1e-13))
+
+
+class Coefficients(TestCase):
+    def test_m_and_b_carry_every_value_that_the_chain_has(self) -> None:
+        # A scaling that begins at 500 mm: output = m × input + b, for whatever counts arrive.
+        c = chain(sensor__quantity="level", sensor__low="500 mm", sensor__high="2500 mm", scaled__unit="mm")
+        self.assertGreater(c.scaling.low, 400)
+        m, b = coefficients(c)["number"]
+        levels = np.linspace(0.6, 2.4, 25)
+        values = c.run(levels, exact=False)
+        np.testing.assert_allclose(m * values["counts"] + b, values["number"], atol=1e-6)
+        m, b = coefficients(c)["counts"]
+        np.testing.assert_allclose(m * values["arriving"] * 1000 + b, values["counts"], atol=1e-6)
 
 
 class Crude(TestCase):

@@ -152,6 +152,11 @@ class Technologies(TestCase):
         plan = read_gauge_plan(typed, lying(), [], {"guided": one}, "metric")
         assert plan.probe is not None
         self.assertIsNone(plan.probe.wet_m3)
+        # It has no tubes to align, to cap or to blow out, and is told its new length.
+        steps = " ".join(said(step) for step in plan.probe.steps)
+        self.assertNotRegex(steps, "tube|cap|sealant|calibrat|Wet ends")
+        self.assertIn("2135 mm", steps)
+        self.assertIn("length into the sensor", steps)
         # Common practice: a free rod hangs 15 mm off the floor.
         self.assertAlmostEqual(plan.probe.cut_m, 2.135, 9)
         start = chain_start(upright(), one, "4-20mA two-wire", Mounted(0.015, 3.25), "metric")

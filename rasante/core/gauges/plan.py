@@ -10,9 +10,10 @@ from ..quantities.form import Form
 from ..quantities.judgement import Judgement, by_weight
 from ..quantities.units import System
 from ..tanks.tank_file import TankFile
-from .lengths import CableCut, ProbeCut, cut_cable, cut_probe, read_hang, read_tape
+from .cables import CableCut, cut_cable, read_hang
 from .model import GaugeModel
 from .placement import Placement, place_gauge, read_spot
+from .probes import ProbeCut, cut_probe, read_tape
 from .rods import RodSet, read_rods, set_rods
 from .situation import Situation, read_situation
 from .suit import Verdict, judge_models

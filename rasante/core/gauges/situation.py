@@ -214,10 +214,6 @@ def _levels(form: Form, tank: Tank, assumed: list[str]) -> tuple[float, float]:
     return lowest, highest
 
 
-def _beside(low: float, high: float) -> str:
-    return f"is beside the tank: it reaches from {low * 1000:.0f} to {high * 1000:.0f} mm"
-
-
 def _spot(form: Form, file: TankFile) -> tuple[float, float]:
     """Where the gauge stands in the tank's own frame [m]: as placed, or at the gauge of the table."""
     x = form.quantity("spot.x", "length", -50.0, 200.0)

@@ -9,8 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 
@@ -23,157 +22,8 @@ from ..scaling.chain_values import read_value, value_text
 from ..scaling.screen import BY_VOLUME
 from ..scaling.volumes import Volumes
 from ..tanks.tank import Tank
-
-#: The stations that something may be applied or read at, with how that is said.
-PLACES: dict[str, str] = {
-    "level": "Level in the tank",
-    "sensed": "At the sensor: depth, distance, pressure",
-    "sent": "Signal at the sensor",
-    "arriving": "Signal injected at the input",
-    "counts": "Counts of the input card",
-    "number": "Scaled number",
-    "words": "Register",
-    "read": "Read over the link",
-    "shown": "Shown on the screen",
-}
-#: What a display that is no part of the chain may show, with its quantity.
-DISPLAYS: dict[str, tuple[str, str]] = {
-    "innage": ("Level on another display", "length"),
-    "span_pct": ("Per cent of span", "ratio"),
-    "volume": ("Volume on another display", "volume"),
-    "volume_pct": ("Per cent full, by volume", "ratio"),
-}
-APPLIED: dict[str, str] = {key: words for key, words in PLACES.items() if key != "shown"}
-READ: dict[str, str] = {
-    **{key: words for key, words in PLACES.items() if key != "level"},
-    **{key: words for key, (words, _) in DISPLAYS.items()},
-}
-POINTS = 5
-RUNS = {"found": "As found", "left": "As left"}
-DIRECTIONS = {"up": "rising", "down": "falling"}
-CELLS = tuple(f"{run}_{direction}" for run in RUNS for direction in DIRECTIONS)
-
-Verdict = Literal["pass", "fail", "incomplete"]
-
-
-@dataclass(frozen=True)
-class Split:
-    """Where the difference between a volume read and the tank's own comes from [m³].
-
-    Parameters
-    ----------
-    table_m3 : float
-        The issued table against the tank as it is surveyed.
-    points_m3 : float
-        The device's own points against the issued table.
-    instrument_m3 : float
-        The rest: what sensor, signal and devices do.
-    """
-
-    table_m3: float
-    points_m3: float
-    instrument_m3: float
-
-
-@dataclass(frozen=True)
-class Cell:
-    """One reading: how far it is off [m of innage; share of span], whether that is allowed, a volume's parts."""
-
-    error_m: float
-    error_ratio: float
-    passes: bool
-    split: Split | None = None
-
-
-@dataclass(frozen=True)
-class Point:
-    """One point: what it stands for, what should be read there in words, and its readings by ``found_up`` …"""
-
-    applied: float | None
-    expected_innage_m: float | None
-    expected_read: str
-    cells: Mapping[str, Cell]
-
-
-@dataclass(frozen=True)
-class Worst:
-    """The largest error or hysteresis of a run, and where."""
-
-    point: int
-    direction: str
-    value_m: float
-    value_ratio: float
-
-
-@dataclass(frozen=True)
-class Run:
-    """One run through the five points.
-
-    Parameters
-    ----------
-    verdict : {"pass", "fail", "incomplete"}
-        Whether every reading is within the tolerance.
-    worst : Worst or None
-        The largest error.
-    hysteresis : Worst or None
-        The largest difference between rising and falling at one point; None if it was not taken both ways.
-    zero_m, full_m, rest_m : float or None
-        Error at the lowest and at the highest point of the straight line through the errors, and the largest
-        error that setting both ends right would leave [m].
-    """
-
-    verdict: Verdict
-    worst: Worst | None
-    hysteresis: Worst | None
-    zero_m: float | None
-    full_m: float | None
-    rest_m: float | None
-
-
-@dataclass(frozen=True)
-class Dip:
-    """A dip beside the indication: difference in level [m], volume [m³] and share of capacity."""
-
-    dipped_m: float
-    indicated_m: float
-    difference_m: float
-    difference_m3: float
-    difference_ratio: float
-    passes: bool
-
-
-@dataclass(frozen=True)
-class Proof:
-    """A proof as far as it has been taken.
-
-    Parameters
-    ----------
-    tolerance_m : float or None
-        Allowed error [m of innage].
-    span_m : float
-        Size of the sensor's range, as level [m].
-    points : tuple of Point
-        The five points.
-    runs : mapping of str to Run
-        ``found`` and ``left``, those of which anything was read.
-    dip : Dip or None
-        The dip, if it was taken.
-    verdict : {"pass", "fail", "incomplete"}
-        Of the last run and the dip together.
-    problems : tuple of Problem
-        What cannot be read, at its field.
-    missing : tuple of str
-        What is still needed before it may be signed, in words.
-    """
-
-    tolerance_m: float | None
-    span_m: float
-    points: tuple[Point, ...]
-    runs: Mapping[str, Run]
-    dip: Dip | None
-    verdict: Verdict
-    problems: tuple[Problem, ...]
-    missing: tuple[str, ...]
+from .places import APPLIED, CELLS, DIRECTIONS, DISPLAYS, PLACES, POINTS, READ, RUNS
+from .result import Cell, Dip, Point, Proof, Run, Split, Verdict, Worst
 
 
 class _Bench:

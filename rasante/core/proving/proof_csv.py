@@ -11,7 +11,7 @@ from typing import Any
 from ..quantities.errors import InputError
 from ..quantities.typed import read_number
 from ..quantities.units import UNITS
-from .proof import CELLS, DIRECTIONS, POINTS, RUNS
+from .places import CELLS, DIRECTIONS, POINTS, RUNS
 
 COLUMNS = ("run", "direction", "applied_<unit>", "read_<unit>")
 MOST_ROWS = POINTS * len(CELLS)

@@ -13,7 +13,7 @@ from ..scaling.chain import Chain
 from ..scaling.chain_line import readable
 from ..scaling.chain_settings import signal_text
 from ..scaling.chain_values import value_text
-from .proof import APPLIED, CELLS, POINTS, READ
+from .places import APPLIED, CELLS, POINTS, READ
 
 
 def blank_proof(chain: Chain | None = None, system: System = "metric") -> dict[str, Any]:

@@ -8,7 +8,7 @@ from string import Formatter
 from typing import Any
 
 from .judgement import Judgement, Number, Phrase
-from .units import SYSTEM_UNITS, UNITS, System, show, show_in
+from .units import SYSTEM_UNITS, UNITS, System, show
 
 #: Lengths from here on are written in metres or feet where a long one is asked for [m].
 _LONG_M = 20.0
@@ -55,10 +55,6 @@ class Words:
     def volume(self, m3: float) -> str:
         """Write a volume."""
         return show(m3, "volume", self.system)
-
-    def in_unit(self, value: float, key: str) -> str:
-        """Write a value in a unit of its own."""
-        return show_in(value, UNITS[key])
 
     def fill(self, sentence: str, numbers: Mapping[str, Number]) -> str:
         """Fill the places of a sentence."""

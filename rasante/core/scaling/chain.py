@@ -160,7 +160,7 @@ class Chain:
     @property
     def sensing(self) -> Sensing:
         """Its first hop."""
-        return self._need(Sensing)
+        return self._need(Sensing)  # type: ignore[type-abstract]
 
     @property
     def scaling(self) -> Scaling:

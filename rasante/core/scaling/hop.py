@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import MISSING, dataclass, field, fields, replace
 from typing import Any, ClassVar, Self
@@ -64,7 +65,7 @@ class Cause:
 
 
 @dataclass(frozen=True)
-class Hop:
+class Hop(ABC):
     """A hop: a part of the chain that makes one value of another.
 
     All values are SI: pascals, metres, seconds, amperes, volts; counts and registers are plain numbers, a scaled
@@ -75,13 +76,13 @@ class Hop:
     station: ClassVar[str] = ""
     name: ClassVar[str] = ""
 
+    @abstractmethod
     def forward(self, x: Array, exact: bool = True) -> Array:
         """What becomes of values; without `exact`, what its steps are about."""
-        raise NotImplementedError
 
+    @abstractmethod
     def backward(self, y: Array) -> Array:
         """What values came from: the inverse of `forward`, without its steps and limits; NaN where nothing does."""
-        raise NotImplementedError
 
     @property
     def step(self) -> float:

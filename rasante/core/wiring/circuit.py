@@ -77,7 +77,6 @@ PART_KINDS: dict[str, PartKind] = {
     "earth": PartKind("Earth bar", ("e",), {}),
 }
 SENSORS = ("two_wire", "three_wire", "four_wire", "contact", "digital")
-INPUTS = ("current_input", "voltage_input", "contact_input", "digital_input")
 
 
 @dataclass(frozen=True)
