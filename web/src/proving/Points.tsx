@@ -134,8 +134,8 @@ function Reading({ label, short, text, made, problem, onChange }: ReadingProps) 
 function Split({ split }: { split: Schema["Split"] }) {
   const units = useUnits();
   const parts = [
-    ["table", split.table_l],
-    ["points", split.points_l],
+    ["from the table", split.table_l],
+    ["from the points", split.points_l],
   ] as const;
   const there = parts.filter(([, litres]) => Math.abs(litres) > 0.05);
   if (there.length === 0) return null;
