@@ -165,6 +165,25 @@ def _serve(arguments: argparse.Namespace) -> None:
     wait(application, host=arguments.host, port=arguments.port, threads=8, max_request_body_size=12_000_000)
 
 
+def check(arguments: argparse.Namespace) -> None:
+    """Look for rows that hold what cannot be shown, and mend them where that is asked for."""
+    _prepare()
+    from .check import bad_rows, mend
+
+    found = list(bad_rows())
+    for row in found:
+        print(f"{row.model._meta.label} {row.pk}, {row.field}{row.place}: a sign that cannot be kept")
+    left = [row for row in found if not mend(row)] if arguments.mend else found
+    if arguments.mend and found:
+        print(f"{len(found) - len(left)} of {len(found)} mended: such signs are \ufffd now.")
+    if left:
+        why = (
+            ": signed and issued records are never changed" if arguments.mend else "; rasante check --mend mends them"
+        )
+        _fail(f"{len(left)} rows hold signs that cannot be kept{why}")
+    print("Every row can be read and shown.")
+
+
 def person(arguments: argparse.Namespace) -> None:
     """Make a person who may sign in; the password is asked for, or read from standard input."""
     from getpass import getpass
@@ -221,6 +240,10 @@ def main(argv: list[str] | None = None) -> None:
         one.add_argument("--host", default="127.0.0.1")
         one.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
         one.set_defaults(run=run)
+
+    one = commands.add_parser("check", help="look for rows that cannot be shown")
+    one.add_argument("--mend", action="store_true", help="replace what cannot be kept by \ufffd")
+    one.set_defaults(run=check)
 
     one = commands.add_parser("person", help="make a person who may sign in")
     one.add_argument("username")

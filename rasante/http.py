@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import io
+from collections.abc import Callable
 from typing import Any
 
 import orjson
@@ -10,14 +12,15 @@ from django.contrib.auth.views import redirect_to_login
 from django.core.exceptions import PermissionDenied, RequestDataTooBig
 from django.db import OperationalError
 from django.db.models import ProtectedError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
-from rest_framework import exceptions, pagination, renderers, serializers
+from rest_framework import exceptions, pagination, parsers, renderers, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from .conflict import Conflict
 from .core.quantities.errors import InputError, Problem
+from .core.quantities.text import DEEPEST, bad_places, depth_of, refuse_bad_text
 from .core.quantities.units import SYSTEMS, System
 
 
@@ -33,6 +36,38 @@ class JSONRenderer(renderers.BaseRenderer):
         if data is None:
             return b""
         return orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY, default=str)
+
+
+class JSONParser(parsers.JSONParser):
+    """JSON that can be kept: UTF-8, no half characters or control signs, not nested beyond all measure."""
+
+    def parse(self, stream: Any, media_type: str | None = None, parser_context: Any = None) -> Any:
+        """Read a body, or refuse it with the place of what cannot be kept."""
+        try:
+            text = stream.read().decode("utf-8")
+        except UnicodeDecodeError as error:
+            raise InputError.at("", f"is no UTF-8: byte {error.start + 1} is no part of a character") from None
+        if depth_of(text) > DEEPEST:
+            raise InputError.at("", f"is nested more than {DEEPEST} deep: it is none of what is read here")
+        data = super().parse(io.BytesIO(text.encode()), media_type, parser_context)
+        refuse_bad_text(data)
+        return data
+
+
+class PlainAddresses:
+    """Refuses an address with a half character or a control sign in it: none that is meant has such."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, or say which part of the address cannot be read."""
+        asked = {"": request.path, **{key: "".join(values) for key, values in request.GET.lists()}}
+        bad = next(iter(bad_places(asked)), None)
+        if bad is None:
+            return self.get_response(request)
+        problem = {"where": bad[0], "what": "the address has a sign that cannot be read: type it again"}
+        return JsonResponse({"problems": [problem]}, status=400)
 
 
 class Pages(pagination.PageNumberPagination):

@@ -64,6 +64,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
+    "rasante.http.PlainAddresses",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
@@ -82,7 +83,7 @@ DATABASES = {
         "OPTIONS": {
             # Readers never wait for the writer, a writer waits its turn instead of failing.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=10000; "
-            "PRAGMA foreign_keys=ON;",
+            "PRAGMA foreign_keys=ON; PRAGMA recursive_triggers=ON;",
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
         },
@@ -128,7 +129,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rasante.accounts.permissions.SignedInAndOnlyALeadDeletes"],
     "DEFAULT_RENDERER_CLASSES": ["rasante.http.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["rasante.http.JSONParser"],
     "DEFAULT_PAGINATION_CLASS": "rasante.http.Pages",
     "PAGE_SIZE": 50,
     "EXCEPTION_HANDLER": "rasante.http.problems_response",

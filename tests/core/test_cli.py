@@ -214,3 +214,33 @@ class Bad(TestCase):
         missing = call("table", "nowhere.json")
         self.assertEqual(missing.returncode, 2)
         self.assertIn("no such file", missing.stderr)
+
+
+class Checked(TestCase):
+    """Looking through a database for what cannot be shown, in a process and a folder of its own."""
+
+    def test_a_bad_row_is_found_and_mended(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            environment = {**os.environ, "RASANTE_DATA": folder}
+
+            def script(*arguments: str) -> subprocess.CompletedProcess[str]:
+                return subprocess.run(
+                    [sys.executable, "-m", "rasante.cli", *arguments], check=False, cwd=ROOT, capture_output=True,
+                    text=True, env=environment,
+                )  # fmt: skip
+
+            whole = script("check")
+            self.assertEqual(
+                (whole.returncode, whole.stdout), (0, "Every row can be read and shown.\n"), whole.stderr
+            )
+            with closing(sqlite3.connect(Path(folder) / "rasante.sqlite3")) as database:
+                database.execute("INSERT INTO tanks_site (name, notes) VALUES (?, '')", ("Quay \x1b",))
+                database.commit()
+            found = script("check")
+            self.assertEqual(found.returncode, 2, found.stderr)
+            self.assertIn("tanks.Site 1, name: a sign that cannot be kept", found.stdout)
+            self.assertIn("rasante check --mend", found.stderr)
+            mended = script("check", "--mend")
+            self.assertEqual(mended.returncode, 0, mended.stderr)
+            self.assertIn("1 of 1 mended", mended.stdout)
+            self.assertEqual(script("check").returncode, 0)

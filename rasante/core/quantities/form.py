@@ -162,6 +162,8 @@ class Form:
         return min(max(found, default=-1) + 1, most)
 
 
+#: Quantities whose value is already in the unit that they are said in.
+_KEPT_AS_SAID = ("slope", "temperature", "density", "angle", "wire")
 _PAIRS = {"length": ("mm", "in"), "volume": ("l", "usgal"), "pressure": ("bar", "psi")}
 
 
@@ -170,7 +172,7 @@ def understood(value: float, quantity: str) -> str:
     if quantity in ODD:
         odd = ODD[quantity]
         unit = odd.bare["metric"]
-        size = value / odd.units[unit.lower()](1.0) if quantity in ("time", "bridge") else value
+        size = value if quantity in _KEPT_AS_SAID else value / odd.units[unit.lower()](1.0)
         return f"{size:.4g}{'' if unit == '°' else ' '}{unit}"
     if quantity == "length" and abs(value) >= 20.0:
         return " · ".join(show_in(value, UNITS[key]) for key in ("m", "ft"))

@@ -101,6 +101,27 @@ ODD: dict[str, OddQuantity] = {
         {"metric": "ms", "us": "ms"},
         "14 ms",
     ),
+    "power": OddQuantity(
+        "power",
+        {
+            **dict.fromkeys(("mw", "milliwatt", "milliwatts"), _times(1e-3)),
+            **dict.fromkeys(("w", "watt"), _times(1.0)),
+        },
+        {"metric": "mW", "us": "mW"},
+        "650 mW or 0.65 W",
+    ),
+    "capacitance": OddQuantity(
+        "capacitance",
+        {"nf": _times(1e-9), "pf": _times(1e-12), **dict.fromkeys(("µf", "uf", "μf"), _times(1e-6))},
+        {"metric": "nF", "us": "nF"},
+        "83 nF or 0.083 µF",
+    ),
+    "inductance": OddQuantity(
+        "inductance",
+        {"mh": _times(1e-3), **dict.fromkeys(("µh", "uh", "μh"), _times(1e-6))},
+        {"metric": "mH", "us": "mH"},
+        "4.2 mH or 240 µH",
+    ),
     "bridge": OddQuantity(
         "bridge signal",
         dict.fromkeys(("mv/v", "mv per v"), _times(1e-3)),
