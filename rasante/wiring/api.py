@@ -13,11 +13,13 @@ from rest_framework.views import APIView
 
 from ..core.quantities.signals import OUTPUTS
 from ..core.quantities.words import Words
-from ..core.wiring.circuit import circuit_document
+from ..core.wiring.circuit import circuit_document, read_json
+from ..core.wiring.circuit_choices import choices_of
 from ..core.wiring.circuit_drawing import draw_circuit
 from ..core.wiring.circuit_kinds import INPUT_MODES, LINKS, SHIELDS, VOLTAGES
 from ..core.wiring.circuit_network import Condition
 from ..core.wiring.circuit_svg import circuit_svg
+from ..core.wiring.entity import BARRIER, SENSOR
 from ..core.wiring.meter import SETTINGS, Leads, read_meter
 from ..core.wiring.ring_out import ring_out
 from ..http import attachment, checked, system_of
@@ -40,6 +42,11 @@ class WiringWordsView(APIView):
                 "links": LINKS,
                 "input_modes": INPUT_MODES,
                 "voltages": list(VOLTAGES),
+                "entity": [
+                    {"path": f"{part}.{field}", "label": f"{label}, {symbol}", "hint": what.capitalize()}
+                    for part, label, values in (("barrier", "Barrier", BARRIER), ("sensor", "Sensor", SENSOR))
+                    for symbol, field, _, what in values.values()
+                ],
                 "shields": SHIELDS,
                 "settings": SETTINGS,
                 "outputs": {name: name for name in OUTPUTS},
@@ -137,6 +144,18 @@ class DrawingFileView(APIView):
         found = services.read_tank_wiring(tank, wiring.entries if wiring else {}, system_of(request))
         drawing = draw_circuit(found.circuit, {wire.id: (wire.a, wire.b) for wire in found.planned})
         return attachment(circuit_svg(drawing, f"Wiring of {tank.name}"), "image/svg+xml", f"{tank.name} wiring.svg")
+
+
+class CircuitChoicesView(APIView):
+    """A circuit's file, taken in."""
+
+    @extend_schema(
+        request=forms.CircuitFileSerializer, responses=forms.CircuitChoicesSerializer, operation_id="circuit_choices"
+    )
+    def post(self, request):
+        """Give the fields that make the circuit of a file; nothing is kept."""
+        form = checked(forms.CircuitFileSerializer, request)
+        return Response({"entries": choices_of(read_json(form["text"]))})
 
 
 class CircuitFileView(APIView):

@@ -10,6 +10,14 @@ from ..planned.serializers import FormFieldSerializer, PlannedSerializer
 from ..tanks.serializers import JudgementSerializer
 
 
+class EntityFieldSerializer(serializers.Serializer):
+    """A value of a certificate: its field, its symbol with the part, and what it is."""
+
+    path = serializers.CharField()
+    label = serializers.CharField()
+    hint = serializers.CharField()
+
+
 class WiringWordsSerializer(serializers.Serializer):
     """The words that the wiring's screens are built from."""
 
@@ -19,6 +27,19 @@ class WiringWordsSerializer(serializers.Serializer):
     shields = serializers.DictField(child=serializers.CharField())
     settings = serializers.DictField(child=serializers.CharField())
     outputs = serializers.DictField(child=serializers.CharField(), help_text="What a sensor may send")
+    entity = EntityFieldSerializer(many=True)
+
+
+class CircuitFileSerializer(serializers.Serializer):
+    """The text of a circuit's file, as it was handed out."""
+
+    text = serializers.CharField(trim_whitespace=False, max_length=1_000_000)
+
+
+class CircuitChoicesSerializer(serializers.Serializer):
+    """The fields that a circuit is made from."""
+
+    entries = serializers.DictField(child=serializers.CharField())
 
 
 class BoxSerializer(serializers.Serializer):

@@ -6,6 +6,7 @@ from . import api
 
 urlpatterns = [
     path("wiring-words/", api.WiringWordsView.as_view()),
+    path("circuits/choices/", api.CircuitChoicesView.as_view()),
     path("ring-out/", api.RingOutView.as_view()),
     path("tanks/<int:pk>/wiring/", api.WiringView.as_view()),
     path("tanks/<int:pk>/wiring/meter/", api.MeterView.as_view()),

@@ -9,6 +9,7 @@ from itertools import pairwise
 from ..quantities.form import Form
 from ..quantities.signals import OUTPUTS, SIGNALS
 from .circuit import PART_KINDS, Circuit, Part, Wire
+from .entity import BARRIER, SENSOR
 from .wires import awg_area
 
 #: The kinds of link, with the sensor and the input that belong to each.
@@ -97,7 +98,7 @@ def _values(form: Form, path: str, fields: Mapping[str, tuple[str, str]]) -> dic
     return found
 
 
-_SENSOR_FIELDS: dict[str, dict[str, tuple[str, str]]] = {
+SENSOR_FIELDS: dict[str, dict[str, tuple[str, str]]] = {
     "two_wire": {"lift_off_v": ("lift_off", "voltage"), "volt_max": ("most", "voltage")},
     "three_wire": {
         "lift_off_v": ("lift_off", "voltage"),
@@ -179,7 +180,8 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     ----------
     entries : mapping of str to str
         ``kind`` (a key of `LINKS`), ``supply.nominal|least|most``, ``fuse`` (yes/no) and ``fuse.rating``,
-        ``barrier`` and ``barrier.ohm``, ``input.ohm``, ``input.mode`` (a key of `INPUT_MODES`),
+        ``barrier``, ``barrier.ohm`` and, as the certificates state them, ``barrier.working|uo|io|po|co|lo`` and
+        ``sensor.ui|ii|pi|ci|li``, ``input.ohm``, ``input.mode`` (a key of `INPUT_MODES`),
         ``meter`` and ``meter.ohm``, ``burden.ohm``, ``cable[i].name|length|size|temperature``, ``hottest``,
         ``shield`` (a key of `SHIELDS`), ``output`` (a key of `VOLTAGES`), ``calibrator`` (yes where one is left in
         the loop) and ``calibrator.current``, ``sensor.lift_off|most|draw|…``,
@@ -211,8 +213,9 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     parts.append(Part("input", _INPUT[link], "Port" if link == "digital" else "Input", "panel", input_values))
     parts += _in_the_loop(form, link)
     if link == "two_wire" and form.flag("barrier"):
-        ohm = _values(form, "barrier", {"ohm": ("ohm", "resistance"), "return_ohm": ("return_ohm", "resistance")})
-        parts.append(Part("barrier", "barrier", "Barrier", "panel", ohm))
+        ohm = {"ohm": ("ohm", "resistance"), "return_ohm": ("return_ohm", "resistance")}
+        values = _values(form, "barrier", ohm | {key: one[1:3] for key, one in BARRIER.items()})
+        parts.append(Part("barrier", "barrier", "Barrier", "panel", values))
     runs = _runs(form, link)
     for index, run in enumerate(runs):
         if index:
@@ -222,7 +225,10 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
     pins = _pins(form, link) if form.flag("connector") else None
     if pins:
         parts.append(Part("plug", "connector", "M12", "run", {}, tuple(str(pin) for pin in range(1, PINS + 1))))
-    values = _values(form, "sensor", _SENSOR_FIELDS[link])
+    fields = SENSOR_FIELDS[link]
+    if any(part.kind == "barrier" for part in parts):
+        fields = fields | {key: one[1:3] for key, one in SENSOR.items()}
+    values = _values(form, "sensor", fields)
     if link == "three_wire":
         options = {key: f"{low:g} to {high:g} V" for key, (low, high) in VOLTAGES.items()}
         values["out_low_v"], values["out_high_v"] = VOLTAGES[form.choice("output", options, "0-10")]

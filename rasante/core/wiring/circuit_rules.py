@@ -8,6 +8,7 @@ from ..quantities.errors import InputError
 from ..quantities.judgement import Judgement, by_weight, good, stop, watch
 from .circuit import Circuit
 from .circuit_network import Condition, elements, joined
+from .entity import judge_entity, loop_of
 from .network import Drive, Resistor, Source, solve
 
 
@@ -52,6 +53,9 @@ def judge_circuit(circuit: Circuit, flammable: bool = False) -> list[Judgement]:
                 "approved protection. The area's classification decides, not this page.",
             )
         )
+    loop = loop_of(circuit)
+    if loop is not None:
+        found += judge_entity(loop)
     if not any(judgement.weight == "stop" for judgement in found):
         found.append(good("wired", "The circuit is closed, with one supply the right way round."))
     return by_weight(found)

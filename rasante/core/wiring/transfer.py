@@ -11,7 +11,7 @@ import numpy as np
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
-from ..quantities.signals import Signal
+from ..quantities.signals import OUTPUTS, SIGNALS, Signal
 from .circuit import Circuit
 from .circuit_network import Condition, elements, joined
 from .network import solve
@@ -52,6 +52,19 @@ class Transfer:
             np.where(arriving > x[-1], y[-1] + (arriving - x[-1]) * (y[-1] - y[-2]) / (x[-1] - x[-2]), found),
             dtype=float,
         )
+
+
+def carried(circuit: Circuit) -> tuple[str, ...]:
+    """The signals that a circuit's sensor may send, by their keys: the usual one first, none of one that switches."""
+    kind, sensor = circuit.sensor.kind, circuit.sensor
+    found = [SIGNALS[one.signal] for one in OUTPUTS.values() if one.link == kind and one.signal]
+    if kind == "three_wire":
+        ends = (sensor.value("out_low_v"), sensor.value("out_high_v"))
+        found = [signal for signal in found if np.allclose((signal.low, signal.high), ends)]
+    if kind == "four_wire":
+        # It feeds itself: nothing keeps its current from going down to nothing.
+        found += [one for one in SIGNALS.values() if one.quantity == "current" and one not in found]
+    return tuple(signal.key for signal in found)
 
 
 def arriving(circuit: Circuit, signal: Signal, condition: Condition) -> float:

@@ -29,8 +29,7 @@ interface LoopProps extends Props {
 
 function Loop({ form, reading, budget }: LoopProps) {
   const units = useUnits();
-  const metres = (value: number) =>
-    units.text("length", value * 1000, units.unitByKey(units.system === "us" ? "ft" : "m"));
+  const metres = (value: number) => units.run(value * 1000);
   const most = Math.max(...budget.at.map((at) => at.volts), budget.lift_off_v);
   return (
     <>

@@ -1,6 +1,8 @@
-import { useState } from "react";
+import { useMutation } from "@tanstack/react-query";
+import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { api, ask, Refused, wordsOf } from "../api/client";
 import { ChoiceField, type FormState, TextField, TickField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { rowNumbers, withoutRow } from "../frame/plan";
@@ -47,7 +49,45 @@ export function CircuitPane({ tank, form, reading, words, kept }: Props) {
           Circuit as a file
         </a>
       </p>
+      <ReadCircuit form={form} />
     </>
+  );
+}
+
+/** A circuit's file in place of what is chosen: it stands as a draft until it is kept. */
+function ReadCircuit({ form }: { form: FormState }) {
+  const id = useId();
+  const read = useMutation({
+    mutationFn: (text: string) => ask(api.POST("/api/circuits/choices/", { body: { text } })),
+    onSuccess: ({ entries }) => {
+      const cleared = Object.fromEntries(Object.keys(form.entries).map((path) => [path, ""]));
+      form.change({ ...cleared, ...entries });
+    },
+  });
+  return (
+    <div className="read-circuit">
+      <label htmlFor={id}>Read a circuit from a file</label>
+      <input
+        id={id}
+        type="file"
+        className="form-control"
+        accept=".json,application/json"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) void file.text().then((text) => read.mutate(text.slice(0, 1_000_000)));
+          event.target.value = "";
+        }}
+      />
+      {read.isSuccess && <p role="status">Read; keep this wiring, or discard the changes.</p>}
+      {read.error && (
+        <p role="alert" className="problem">
+          {read.error instanceof Refused
+            ? read.error.problems.map((one) => [one.where, one.what].filter(Boolean).join(": ")).join("; ")
+            : wordsOf(read.error)}{" "}
+          Nothing was changed.
+        </p>
+      )}
+    </div>
   );
 }
 
@@ -143,6 +183,7 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
         />
         <TextField form={form} path="hottest" label="Cable gets as hot as" usual="50 °C" />
       </div>
+      {reading.parts.some((part) => part.kind === "barrier") && <Certificates form={form} words={words} />}
       {form.entries["connector"] === "yes" && (
         <div className="facts">
           {reading.signals.map((signal, index) => (
@@ -212,6 +253,20 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
           Add a run behind a junction box
         </Button>
       )}
+    </>
+  );
+}
+
+/** What the certificates of barrier and sensor state: what may come out, and what may go in. */
+function Certificates({ form, words }: { form: FormState; words: WiringWords }) {
+  return (
+    <>
+      <h2>Intrinsically safe, by the certificates</h2>
+      <div className="facts">
+        {words.entity.map(({ path, label, hint }) => (
+          <TextField key={path} form={form} path={path} label={label} usual="not stated" hint={hint} />
+        ))}
+      </div>
     </>
   );
 }

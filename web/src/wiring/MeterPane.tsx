@@ -25,8 +25,8 @@ export function MeterPane({ tank, form, reading, words }: Props) {
   const sensor = reading.parts.at(-1) && reading.parts.find((part) => part.id === "sensor");
   const ends = reading.drawing.spots.filter((spot) => spot.point.startsWith("sensor."));
   const [setting, setSetting] = useState<Setting>("V");
-  const [red, setRed] = useState(ends[0]?.point ?? "");
-  const [black, setBlack] = useState(ends.at(-1)?.point ?? "");
+  const [redOn, setRed] = useState("");
+  const [blackOn, setBlack] = useState("");
   const [next, setNext] = useState<"red" | "black">("red");
   const [power, setPower] = useState(true);
   const [lifted, setLifted] = useState<string[]>([]);
@@ -40,6 +40,9 @@ export function MeterPane({ tank, form, reading, words }: Props) {
     ...reading.drawing.spots.map((spot) => spot.point),
     ...lifted.map((id) => `${id}~`),
   ]);
+  // A terminal that went with another circuit leaves its lead at the sensor.
+  const red = there.has(redOn) ? redOn : (ends[0]?.point ?? "");
+  const black = there.has(blackOn) ? blackOn : (ends.at(-1)?.point ?? "");
   const wires = reading.wires.filter((wire) => !wire.id.startsWith("earth"));
   const shown = useLatest(
     there.has(red) && there.has(black)
