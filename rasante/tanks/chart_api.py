@@ -7,7 +7,7 @@ from rest_framework import generics
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.tanks.chart import Mapping
+from ..core.tanks.chart_mapping import Mapping
 from ..http import checked
 from . import charts
 from . import table_serializers as forms

@@ -15,7 +15,8 @@ from openpyxl import load_workbook
 
 from ..core.quantities.errors import InputError
 from ..core.tanks.chart import Chart as ReadChart
-from ..core.tanks.chart import Grid, Mapping, guess_mapping, points_of, read_chart, read_grid
+from ..core.tanks.chart import points_of, read_chart, read_grid
+from ..core.tanks.chart_mapping import Grid, Mapping, cell_of, guess_mapping
 from ..core.tanks.check import FORMAT
 from ..core.tanks.tank_file import write_tank_file
 from .models import Chart, Site, Tank
@@ -58,7 +59,7 @@ def grid_of(text: str, workbook: str) -> Grid:
                 raise InputError.at("workbook", "is far too large unpacked: save the chart's sheet alone")
         sheet = load_workbook(io.BytesIO(content), read_only=True, data_only=True).worksheets[0]
         rows = [
-            ["" if cell is None else str(cell).strip() for cell in row]
+            [cell_of(cell) for cell in row]
             for row in sheet.iter_rows(max_row=_MOST_ROWS, max_col=_MOST_COLUMNS, values_only=True)
         ]
     except InputError:

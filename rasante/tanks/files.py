@@ -15,6 +15,7 @@ from openpyxl.styles import Alignment, Font
 from openpyxl.utils import get_column_letter
 
 from ..core.products.liquid import Liquid
+from ..core.quantities.text import mended
 from ..core.quantities.units import Unit
 from ..core.tanks.table import Table
 from .columns import columns_csv, rounded, table_columns
@@ -133,7 +134,8 @@ def table_xlsx(made: MadeTable) -> bytes:
 
 
 def _plain(text: str) -> str:
-    """Keep a text from being taken for a formula."""
+    """Keep a text from being taken for a formula, and signs out of it that no workbook holds."""
+    text = mended(text)
     return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text
 
 

@@ -18,7 +18,7 @@ from ..core.quantities.judgement import Judgement
 from ..core.quantities.odd_units import show_density, show_temperature
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
-from ..core.tanks.breakpoints import DevicePoints
+from ..core.tanks.device_points import DevicePoints
 from ..core.tanks.helpers import Dip
 from ..core.tanks.kinds import SHAPES
 from ..core.tanks.limits import limits_of

@@ -60,6 +60,8 @@ class LimitsSerializer(serializers.Serializer):
     brim_l = serializers.FloatField()
     safe_level_mm = serializers.FloatField()
     safe_l = serializers.FloatField()
+    filling_level_mm = serializers.FloatField(allow_null=True)
+    filling_l = serializers.FloatField(allow_null=True)
     outlet_level_mm = serializers.FloatField(allow_null=True)
     unpumpable_l = serializers.FloatField()
     usable_l = serializers.FloatField()

@@ -15,6 +15,7 @@ from ..conflict import Conflict
 from ..core.quantities.errors import InputError
 from ..core.quantities.typed import read_number
 from ..core.quantities.units import UNITS, System, Unit
+from ..core.tanks.check import overfilled
 from ..core.tanks.label import is_label, read_label
 from ..core.tanks.survey import entries_of, read_survey
 from ..core.tanks.table import Table, make_table
@@ -133,6 +134,9 @@ def import_tank(site: Site, text: str, person: User) -> Tank:
     file = read_label(text) if is_label(text) else read_tank_file(text)
     _refuse_namesake(site, file.name)
     document = dict(file.document)
+    above = overfilled(document)
+    if above is not None:
+        raise InputError(above)
     tank = Tank(site=site, document=document, entries=entries_of(document))
     return _record(tank, person, "imported")
 

@@ -13,7 +13,7 @@ from ..accounts.models import name_of
 from ..core.quantities.odd_units import show_slope
 from ..core.quantities.units import Unit, show_in
 from ..core.tanks.kinds import FAMILIES, SHAPES, Kind
-from ..core.tanks.limits import limits_of
+from ..core.tanks.limits import Limits, limits_of
 from ..core.tanks.tank_file import check_document
 from ..sheets import INNER, LINE, MARGIN, MONO, RULE, TEXT, Sheet
 from .columns import table_columns
@@ -67,6 +67,17 @@ def _dimensions(kind: Kind, document: dict[str, Any], length: Unit) -> list[tupl
     return lines
 
 
+def _filling(limits: Limits, document: dict[str, Any], volume: Unit, length: Unit) -> list[tuple[str, str]]:
+    """The filling limit of a vessel under pressure, and where its figure comes from."""
+    if limits.filling_m3 is None or limits.filling_level_m is None:
+        return []
+    source = document.get("filling_limit_source") or "usual where nothing better is known: check the code in force"
+    return [
+        ("Filling limit", f"{show_in(limits.filling_m3, volume)} at {show_in(limits.filling_level_m, length)}"),
+        ("Limit by", source),
+    ]
+
+
 def table_sheet(made: MadeTable) -> bytes:
     """Make the sheet of a volume table.
 
@@ -92,6 +103,7 @@ def table_sheet(made: MadeTable) -> bytes:
         ("Reference height", show_in(tank.reference_height_m, length)),
         ("Deadwood", f"{len(tank.deadwood)} part(s), allowed for" if tank.deadwood else "none"),
         ("Safe fill", f"{show_in(limits.safe_m3, volume)} at {show_in(limits.safe_level_m, length)}"),
+        *_filling(limits, dict(made.document), volume, length),
         ("Unpumpable", show_in(limits.unpumpable_m3, volume)),
         *_who(made),
     ]
@@ -102,7 +114,7 @@ def table_sheet(made: MadeTable) -> bytes:
         42 * mm,
         tank.reference_height_m,
         (
-            f"brim {show_in(tank.inside_height, length)}",
+            f"brim {show_in(limits.brim_level_m, length)}",
             f"reference point {show_in(tank.reference_height_m, length)}",
         ),
     )

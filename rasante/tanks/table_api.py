@@ -19,8 +19,8 @@ from ..core.products.liquid import Liquid, read_liquid
 from ..core.quantities.errors import InputError
 from ..core.quantities.typed import read_number, read_quantity
 from ..core.quantities.units import SYSTEMS, UNITS
-from ..core.tanks.breakpoints import fit_device
 from ..core.tanks.contents import contents_at
+from ..core.tanks.device_points import fit_device
 from ..core.tanks.table import Table, worst_linear_gauge
 from ..core.tanks.uncertainty import budget_at
 from ..http import attachment, checked, system_of

@@ -5,6 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ..accounts.models import name_of
+from ..core.tanks.chart_mapping import LENGTH_UNITS, VOLUME_UNITS
 from .models import Chart, IssuedTable, Profile, Site, Tank
 from .serializers import FactsSerializer, ProblemSerializer
 
@@ -150,10 +151,10 @@ class MappingSerializer(serializers.Serializer):
     header = serializers.BooleanField()
     level_column = serializers.IntegerField(min_value=0, max_value=200)
     volume_column = serializers.IntegerField(min_value=0, max_value=200)
-    level_unit = serializers.ChoiceField(["mm", "cm", "m", "in", "ft"])
-    volume_unit = serializers.ChoiceField(["l", "m3", "usgal", "impgal"])
+    level_unit = serializers.ChoiceField(LENGTH_UNITS, allow_blank=True, help_text="Empty while nobody has said")
+    volume_unit = serializers.ChoiceField(VOLUME_UNITS, allow_blank=True, help_text="Empty while nobody has said")
     measured = serializers.ChoiceField(["innage", "ullage"])
-    decimal = serializers.ChoiceField([".", ","])
+    decimal = serializers.ChoiceField([".", ","], allow_blank=True, help_text="Empty while nobody has said")
 
 
 class ChartFileSerializer(serializers.Serializer):

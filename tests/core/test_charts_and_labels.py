@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rasante.core.quantities.errors import InputError
-from rasante.core.tanks.chart import guess_mapping, points_of, read_chart, read_grid
+from rasante.core.tanks.chart import points_of, read_chart, read_grid
+from rasante.core.tanks.chart_mapping import guess_mapping
 from rasante.core.tanks.compare import Side, compare
 from rasante.core.tanks.label import LONGEST, PREFIX, read_label, write_label
 from rasante.core.tanks.tank_file import check_document
@@ -21,8 +22,11 @@ RAISED = "level_mm,volume_l\n0,0\n100,40\n200,110\n"
 
 
 def read(text: str, **changes):
+    """Read a chart as a person would who says millimetres and litres where the file does not."""
     grid = read_grid(text)
-    return read_chart(grid, replace(guess_mapping(grid), **changes))
+    mapping = guess_mapping(grid)
+    said = {"level_unit": mapping.level_unit or "mm", "volume_unit": mapping.volume_unit or "l"}
+    return read_chart(grid, replace(mapping, **{**said, **changes}))
 
 
 class Charts(TestCase):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from importlib import resources
+from pathlib import Path
 from unittest import TestCase
 
 import jsonschema
@@ -12,13 +13,16 @@ import numpy as np
 from rasante.core.gauges.model import GaugeModel, check_model, generic_models, technologies, technology_schema
 from rasante.core.gauges.placement import place_gauge, read_spot
 from rasante.core.gauges.plan import read_gauge_plan
-from rasante.core.products.registry import NOT_KNOWN, UNKNOWN, product_names, product_of
+from rasante.core.products.registry import NOT_KNOWN, UNKNOWN, materials, product_names, product_of
 from rasante.core.quantities.errors import InputError
 from rasante.core.quantities.form import Form
 from rasante.core.quantities.signals import OUTPUTS, SIGNALS, Output, link_of
 from rasante.core.scaling.chain import Chain
 from rasante.core.scaling.chain_form import Mounted, chain_start, read_chain
 from rasante.core.scaling.sensing import SENSING
+from rasante.core.tanks.check import KEYS
+from rasante.core.tanks.kinds import FAMILIES, SHAPES
+from rasante.core.tanks.measured import METHODS
 from rasante.core.wiring.circuit_kinds import LINKS, read_wiring
 from rasante.core.wiring.receiving import Arrived, receiving_check
 from rasante.core.wiring.start import wiring_start
@@ -187,3 +191,23 @@ class Products(TestCase):
         self.assertIsNone(mixed.density_kg_m3)
         self.assertEqual(product_of("sludge of the third kind"), UNKNOWN)
         self.assertIn("must be given", NOT_KNOWN)
+
+
+class Documented(TestCase):
+    """What the formats' pages list is what the registries hold: a row that is added is told there too."""
+
+    def page(self, name: str) -> str:
+        return (Path(__file__).resolve().parents[2] / "docs" / "formats" / name).read_text("utf-8")
+
+    def test_every_technology_output_and_material(self) -> None:
+        page = self.page("gauges.md")
+        for word in (*technologies(), *OUTPUTS, *materials()):
+            with self.subTest(word):
+                self.assertIn(f"`{word}`", page)
+
+    def test_every_key_and_kind_of_a_tank_file(self) -> None:
+        page = self.page("tank-file.md")
+        kinds = [one for family in (SHAPES, *FAMILIES.values()) for one in family]
+        for word in (*KEYS, *kinds, *METHODS):
+            with self.subTest(word):
+                self.assertIn(f"`{word}`", page)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from math import pi
+from typing import ClassVar
 from unittest import TestCase
 
 import numpy as np
@@ -240,3 +242,73 @@ class Dips(TestCase):
         self.assertIn(
             "above the inside top", read_survey(LYING | {"dip.product": "9 m"}).fields["dip.product"].problem
         )
+
+
+class TheShellFromTheWhole(TestCase):
+    """The overall length, less both heads and two plates: nobody takes it off on a phone."""
+
+    TYPED: ClassVar[dict[str, str]] = {
+        "name": "Bullet", "shape.kind": "horizontal_cylinder", "shape.diameter_mm": "1500 mm",
+        "how.shape.shell_length_mm": "less_heads", "how.shape.shell_length_mm.overall": "6014 mm",
+        "how.shape.shell_length_mm.plate": "7 mm",
+        "shape.left_head.kind": "ellipsoidal", "shape.left_head.depth_mm": "0.25 D",
+        "shape.right_head.kind": "hemispherical",
+    }  # fmt: skip
+
+    def test_what_is_left_is_the_shell(self) -> None:
+        survey = read_survey(self.TYPED)
+        assert survey.file is not None, survey.fields
+        # 6014 − 2 × 7 − 375 − 750.
+        self.assertAlmostEqual(survey.document["shape"]["shell_length_mm"], 4875.0)
+        self.assertEqual(survey.fields["how.shape.shell_length_mm.overall"].kept, "6014 mm")
+
+    def test_a_dished_head_by_its_own_depth(self) -> None:
+        typed = {**self.TYPED, "shape.left_head.kind": "torispherical", "shape.left_head.dish_radius_mm": "1 D",
+                 "shape.left_head.knuckle_radius_mm": "0.1 D"}  # fmt: skip
+        # A dished head's depth by its radii: R − √((R − D/2)(R + D/2 − 2 r)) for dish R and knuckle r.
+        depth = 1500 - math.sqrt((1500 - 750) * (1500 + 750 - 2 * 150))
+        shell = read_survey(typed).document["shape"]["shell_length_mm"]
+        self.assertAlmostEqual(shell, 6000 - depth - 750, places=5)
+
+    def test_it_waits_for_the_heads_and_says_what_is_wrong(self) -> None:
+        path = "shape.shell_length_mm"
+        bare = {key: text for key, text in self.TYPED.items() if "right_head" not in key}
+        self.assertIn("waits for the heads", read_survey(bare).fields[path].problem)
+        bare = {key: text for key, text in self.TYPED.items() if "diameter" not in key}
+        self.assertIn("waits for the heads", read_survey(bare).fields[path].problem)
+        short = read_survey({**self.TYPED, f"how.{path}.overall": "1100 mm"})
+        self.assertIsNone(short.file)
+        self.assertEqual(short.fields[path].state, "wrong")
+        odd = read_survey({**self.TYPED, f"how.{path}.overall": "six metres"})
+        self.assertEqual(odd.fields[f"how.{path}.overall"].state, "wrong")
+        empty = read_survey({**self.TYPED, f"how.{path}.overall": ""})
+        self.assertIn("overall length is not typed yet", empty.fields[path].problem)
+
+
+class HeadsByAnUnknownDiameter(TestCase):
+    """Heads given as a share of a diameter that only the data plate's capacity tells."""
+
+    TYPED: ClassVar[dict[str, str]] = {
+        "name": "Buried", "shape.kind": "horizontal_cylinder", "shape.shell_length_mm": "4 m",
+        "how.shape.diameter_mm": "capacity", "how.shape.diameter_mm.within": "1 %",
+        "shape.left_head.kind": "ellipsoidal", "shape.left_head.depth_mm": "0.25 D",
+        "shape.right_head.kind": "ellipsoidal", "shape.right_head.depth_mm": "0.25 D",
+    }  # fmt: skip
+
+    def test_they_grow_with_it(self) -> None:
+        # π/4 D² L + 2 × π D³/24, which is πD³/24 for one 2:1 head.
+        for metres in (1.2, 1.8, 2.6):
+            capacity = math.pi / 4 * metres**2 * 4 + math.pi * metres**3 / 12
+            typed = {**self.TYPED, "how.shape.diameter_mm.capacity": f"{capacity * 1000:.6f} L"}
+            survey = read_survey(typed)
+            assert survey.file is not None, survey.fields
+            shape = survey.document["shape"]
+            self.assertAlmostEqual(shape["diameter_mm"], metres * 1000, places=3)
+            self.assertAlmostEqual(shape["left_head"]["depth_mm"], metres * 250, places=3)
+            self.assertAlmostEqual(survey.file.tank.capacity, capacity, places=6)
+            self.assertEqual(survey.fields["shape.left_head.depth_mm"].kept, "0.25 D")
+
+    def test_until_the_capacity_is_typed_it_waits(self) -> None:
+        survey = read_survey(self.TYPED)
+        self.assertIsNone(survey.file)
+        self.assertNotIn("multiple of the inside diameter", str(survey.fields["shape.left_head.depth_mm"].problem))

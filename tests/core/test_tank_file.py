@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+from typing import Any
 from unittest import TestCase
 
 import jsonschema
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 
 from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.schema import make_schema
+from rasante.core.tanks.survey import read_survey
 from rasante.core.tanks.tank_file import check_document, json_schema, read_tank_file, write_tank_file
 
 from .samples import EXAMPLE, example, text
@@ -151,3 +153,53 @@ class Schema(TestCase):
                 self.assertFalse(validator.is_valid(document))
                 with self.assertRaises(InputError):
                     check_document(document)
+
+
+class FewPoints(TestCase):
+    """An 80 L tub, 700 mm high, of which a device knows three points: 64 L at half its height."""
+
+    TUB = ((0, 0), (350, 64), (700, 80))
+
+    def text(self, **keys: Any) -> str:
+        shape = {"kind": "points", "points": [list(point) for point in self.TUB], **keys}
+        return json.dumps({"format": "rasante.tank/1", "name": "Tub", "shape": shape})
+
+    def test_they_are_joined_as_the_device_joins_them(self) -> None:
+        # 12 L of 64 L are 350 × 12 / 64 = 65.6 mm; smoothed, they would stand at 49 mm.
+        file = read_tank_file(self.text())
+        self.assertAlmostEqual(file.tank.level(0.012) * 1000, 350 * 12 / 64, places=6)
+        self.assertEqual(file.document["shape"]["between"], "straight")
+        smooth = read_tank_file(self.text(between="smooth"))
+        self.assertAlmostEqual(smooth.tank.level(0.012) * 1000, 49.0, delta=1.0)
+
+    def test_many_are_smooth_and_what_is_said_stays(self) -> None:
+        for count, between in ((9, "straight"), (10, "smooth")):
+            points = [[i * 10, i * i] for i in range(count)]
+            shape = {"kind": "points", "points": points}
+            document = {"format": "rasante.tank/1", "name": "Chart", "shape": shape}
+            self.assertEqual(read_tank_file(json.dumps(document)).document["shape"]["between"], between)
+        for said in ("smooth", "straight"):
+            self.assertEqual(read_tank_file(self.text(between=said)).document["shape"]["between"], said)
+
+    def test_a_document_that_was_kept_without_the_word_stays_what_it_was(self) -> None:
+        kept = check_document(json.loads(self.text()))
+        self.assertNotIn("between", kept.document["shape"])
+        self.assertAlmostEqual(kept.tank.level(0.012) * 1000, 49.0, delta=1.0)
+
+    def test_a_survey_by_hand_says_which_it_takes(self) -> None:
+        typed = {"name": "Tub", "shape.kind": "points"}
+        for index, (level, volume) in enumerate(self.TUB):
+            typed |= {f"shape.points[{index}].level_mm": f"{level}", f"shape.points[{index}].volume_l": f"{volume}"}
+        survey = read_survey(typed)
+        assert survey.file is not None
+        self.assertEqual(survey.fields["shape.between"].kept, "straight")
+        self.assertAlmostEqual(survey.file.tank.level(0.012) * 1000, 65.625, places=6)
+        survey = read_survey({**typed, "shape.between": "smooth"})
+        assert survey.file is not None
+        self.assertAlmostEqual(survey.file.tank.level(0.012) * 1000, 49.0, delta=1.0)
+
+    def test_nonsense_beside_it_is_told_as_before(self) -> None:
+        for points in (3, "x", None, {}):
+            with self.assertRaises(InputError) as refused:
+                read_tank_file(self.text(points=points))
+            self.assertIn("shape.points", {problem.where for problem in refused.exception.problems})

@@ -15,6 +15,7 @@ from rasante.core.tanks.tilted import attitude, surface_height
 from tests.tags import slow
 
 from .every_kind import SHAPES, document
+from .gauge_cases import upright
 
 SOLID = [name for name in SHAPES if name != "points"]
 TILTS = ((0.1, 0.2), (-0.05, 0.3), (0.0, -0.15), (0.25, 0.0))
@@ -69,6 +70,19 @@ class Inside(TestCase):
         self.assertAlmostEqual(meets, 0.3 / np.tan(np.radians(10)), 1)
         self.assertIsNone(beam_meets_wall(shape, 1.5, 0.0, 1.3, np.radians(4)))
         self.assertEqual(beam_meets_wall(shape, 9.0, 0.0, 1.3, np.radians(4)), 0.0)
+
+    def test_a_beam_looks_all_around(self) -> None:
+        # Upright, 2 m across: from a spot 0.8 m out the wall is 0.2 m away, whichever way out that is, and an 8° beam
+        # is so wide 0.2 / tan 4° = 2.860 m down.
+        shape = upright(height=3300).tank.shape
+        for degrees in (0, 22.5, 45, 77.3, 191.9):
+            x, y = 1 + 0.8 * np.cos(np.radians(degrees)), 0.8 * np.sin(np.radians(degrees))
+            meets = beam_meets_wall(shape, x, y, 3.3, np.radians(4))
+            assert meets is not None
+            self.assertAlmostEqual(meets, 0.2 / np.tan(np.radians(4)), delta=2e-4, msg=str(degrees))
+        # Another 0.05 m in, it would meet the wall 3.575 m down: below the floor.
+        x, y = 1 + 0.75 * np.cos(np.radians(22.5)), 0.75 * np.sin(np.radians(22.5))
+        self.assertIsNone(beam_meets_wall(shape, x, y, 3.3, np.radians(4)))
 
 
 @slow

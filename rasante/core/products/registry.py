@@ -63,12 +63,20 @@ class Product:
     filling_limit: float | None = None
 
     @property
+    def fills_to(self) -> float | None:
+        """Share of a vessel that liquid under pressure may fill [1]; None for what is not under pressure."""
+        return (self.filling_limit or USUAL_FILLING) if self.pressurised else None
+
+    @property
     def known(self) -> bool:
         """Whether it was found in the registry."""
         return bool(self.key)
 
 
 UNKNOWN = Product(flammable=True)
+#: Share of a pressurised vessel that it may be filled to where nothing better is known: common practice, no published
+#: source; the code in force gives it by relative density, size and place.
+USUAL_FILLING = 0.80
 
 
 @cache

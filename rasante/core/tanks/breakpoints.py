@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 import numpy.typing as npt
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
-from .tank import Tank
+from .fewest import fewest_lines, level_ordinates
 
 Rows = npt.NDArray[np.intp]
 #: How many points devices take.
 FEWEST, MOST = 2, 128
-_MOST_ROWS = 4000
+#: Where a curve bends both ways: how many rows are gone through at once on the curve and off it, and how far off the
+#: curve by the allowance.
+_EXACT, _TRIED = 300, 100
+_SIDES = np.linspace(-1, 1, 11)
 
 
 def line_error(levels: Array, volumes: Array, knots: Rows, ordinates: Array) -> float:
@@ -85,7 +86,9 @@ def best_knots(levels: Array, volumes: Array, count: int, allowed: npt.NDArray[n
     -----
     For an allowed error e, each line is drawn as far as the cone of slopes that keeps every passed row within e
     lets it; the smallest e that needs no more than `count` points is found by bisection. Never worse than even
-    spacing, which is tried as well.
+    spacing, which is tried as well. Where the curve bends both ways the farthest line is not always the best: there
+    `fewest.fewest_lines` goes through all rows, and the answer is exact to one part in 10⁵; of more than 300 rows
+    through every n-th, and then through those near what was found.
     """
     _check_count(count)
     rows = len(levels)
@@ -93,7 +96,18 @@ def best_knots(levels: Array, volumes: Array, count: int, allowed: npt.NDArray[n
         return np.arange(rows)
     spread = even_knots(rows, count, allowed)
     best, _ = _bisect(levels, volumes, count, allowed, (0.0,), chord_error(levels, volumes, spread), True)
-    return spread if best is None else best
+    best = spread if best is None else best
+    if not bends_both_ways(levels, volumes):
+        return best
+    standing = _standing(rows, allowed)
+    tried: Rows | None = _thinned(standing, _EXACT)
+    for _ in range(2):
+        if tried is not None:
+            least = chord_error(levels, volumes, best)
+            better = _search(levels, volumes, count, tried, np.zeros(1), least, True, 1e-5)
+            best = best if better is None else better[0]
+            tried = _near(standing, _EXACT, best)
+    return best
 
 
 def best_points(
@@ -123,15 +137,102 @@ def best_points(
     -----
     Where the curve bends one way, the best points stand e to its hollow side and the lines bulge e to the other:
     half the error of points on the curve. As `best_knots`, with points at −e, 0 or +e from the curve, whichever
-    lets the next line reach farthest.
+    lets the next line reach farthest. Where it bends both ways, points between those are tried as well: on every
+    row of a short table; on some of a long one, and then on those near what was found. The volumes are levelled at
+    last, so that no others at the same rows come closer.
     """
     _check_count(count)
     on_curve = best_knots(levels, volumes, count, allowed)
     least = chord_error(levels, volumes, on_curve)
     knots, ordinates = _bisect(levels, volumes, count, allowed, (-1.0, 0.0, 1.0), least, fixed_ends)
     if knots is None or ordinates is None:
-        return on_curve, volumes[on_curve]
+        knots, ordinates = on_curve, volumes[on_curve]
+    if bends_both_ways(levels, volumes):
+        knots, ordinates = _search_free(levels, volumes, count, allowed, (knots, ordinates), fixed_ends)
     return knots, np.maximum.accumulate(ordinates)
+
+
+def bends_both_ways(levels: Array, volumes: Array) -> bool:
+    """Whether a table's curve bends up here and down there, by more than its last digits."""
+    slopes = np.diff(volumes) / np.diff(levels)
+    bend = np.diff(slopes)
+    dust = 1e-7 * float(np.max(np.abs(slopes), initial=0.0))
+    return bool((bend > dust).any() and (bend < -dust).any())
+
+
+def _standing(rows: int, allowed: npt.NDArray[np.bool_] | None) -> Rows:
+    """The rows that a point may stand on: those that are allowed, and the ends."""
+    free = np.ones(rows, dtype=bool) if allowed is None else allowed.copy()
+    free[[0, -1]] = True
+    return np.flatnonzero(free)
+
+
+def _thinned(standing: Rows, most: int) -> Rows:
+    """The rows to go through first: all where they are few, else every n-th."""
+    return np.unique(np.append(standing[:: -(-len(standing) // most)], standing[-1]))
+
+
+def _near(standing: Rows, most: int, found: Rows) -> Rows | None:
+    """The rows near what was found among every n-th; None where all were gone through."""
+    every = -(-len(standing) // most)
+    if every == 1:
+        return None
+    there = np.searchsorted(standing, found)
+    around = np.unique(np.clip(there[:, None] + np.arange(-every, every + 1)[None, :], 0, len(standing) - 1))
+    # Of many points only some rows around each, so that it stays quick.
+    chosen: Rows = np.unique(np.concatenate([[0], around[:: -(-len(around) // most)], there, [len(standing) - 1]]))
+    return np.asarray(standing[chosen], dtype=np.intp)
+
+
+def _search(
+    levels: Array,
+    volumes: Array,
+    count: int,
+    rows: Rows,
+    sides: Array,
+    start: float,
+    fixed_ends: bool,
+    fine: float,
+) -> tuple[Rows, Array] | None:
+    """Find the least error below `start`, to a share of `fine`, that `fewest_lines` does with, if there is one."""
+    best: tuple[Rows, Array] | None = None
+    low, high = 0.0, start
+    within = start * (1 - fine)
+    while high - low > fine * high:
+        found = fewest_lines(levels, volumes, within, count, rows, sides, fixed_ends)
+        if found is None:
+            low = within
+        else:
+            best, high = found, min(within, line_error(levels, volumes, *found))
+        within = (low + high) / 2
+    return best
+
+
+def _search_free(
+    levels: Array,
+    volumes: Array,
+    count: int,
+    allowed: npt.NDArray[np.bool_] | None,
+    begin: tuple[Rows, Array],
+    fixed_ends: bool,
+) -> tuple[Rows, Array]:
+    """Improve points off the curve where it bends both ways."""
+    best, least = begin, line_error(levels, volumes, *begin)
+    standing = _standing(len(levels), allowed)
+    rows: Rows | None = _thinned(standing, _TRIED)
+    for _ in range(2):
+        if rows is None:
+            break
+        for found in (best, _search(levels, volumes, count, rows, _SIDES, least, fixed_ends, 2e-3)):
+            levelled = None if found is None else level_ordinates(levels, volumes, found[0], fixed_ends)
+            if found is None or levelled is None:
+                continue
+            for ordinates in (found[1], levelled):
+                error = line_error(levels, volumes, found[0], np.maximum.accumulate(ordinates))
+                if error < least:
+                    best, least = (found[0], ordinates), error
+        rows = _near(standing, _TRIED, best[0])
+    return best
 
 
 def _bisect(
@@ -227,93 +328,3 @@ def _longest(
             far = int(index[-1])
             reached = row + 1 + far, float(volumes[row + 1 + far] + side * within)
     return reached
-
-
-@dataclass(frozen=True)
-class DevicePoints:
-    """Points for a device.
-
-    Parameters
-    ----------
-    levels_m, volumes_m3 : ndarray
-        The points, rounded as the device takes them [m], [m³], shape (n,).
-    error_m3, error_at_m : float
-        Worst difference between its lines and the tank [m³], and the level of it [m].
-    """
-
-    levels_m: Array
-    volumes_m3: Array
-    error_m3: float
-    error_at_m: float
-
-
-@dataclass(frozen=True)
-class Fitted:
-    """What a device with few points can do for a tank: three ways of choosing them."""
-
-    even: DevicePoints
-    on_curve: DevicePoints
-    free: DevicePoints
-
-
-def fit_device(
-    tank: Tank,
-    count: int,
-    level_resolution_m: float = 0.001,
-    volume_resolution_m3: float = 0.0,
-    fixed_ends: bool = True,
-) -> Fitted:
-    """Choose the points of a tank's table for a device.
-
-    Parameters
-    ----------
-    tank : Tank
-        The tank.
-    count : int
-        How many points the device holds, 2 to 128.
-    level_resolution_m, volume_resolution_m3 : float
-        What its levels and volumes are whole multiples of [m], [m³]; 0 for as fine as may be.
-    fixed_ends : bool
-        Whether the ends must have the table's own volumes.
-
-    Raises
-    ------
-    InputError
-        If the count or a resolution is out of reach.
-
-    Notes
-    -----
-    The error is taken against the model on rows of the level resolution or finer, after rounding.
-    """
-    if not FEWEST <= count <= MOST:
-        raise InputError.at("points", f"{count} points: devices take {FEWEST} to {MOST}")
-    height, span = tank.inside_height, float(tank.volume(tank.inside_height))
-    if not 0 <= level_resolution_m < height / 2:
-        raise InputError.at("level_resolution", f"must be less than half the height, {height * 1000:g} mm")
-    if not 0 <= volume_resolution_m3 < span / 2:
-        raise InputError.at("volume_resolution", f"must be less than half the volume, {span * 1000:.0f} L")
-    unit = level_resolution_m or height / _MOST_ROWS
-    parts = max(1, round(unit / 0.001)) if unit < height / 50 else round(unit / height * 1000)
-    while height / unit * parts > _MOST_ROWS and parts > 1:
-        parts -= 1
-    step = unit * max(1, -(-int(height / unit) // _MOST_ROWS)) if parts == 1 else unit / parts
-    levels: Array = np.arange(int(np.floor(height / step * (1 + 1e-12))) + 1, dtype=np.float64) * step
-    levels = np.append(levels[height - levels > 1e-9], np.float64(height))
-    volumes = tank.volume(levels)
-    allowed = np.zeros(len(levels), dtype=bool)
-    allowed[:: max(parts, 1)] = True
-
-    def rounded(knots: Rows, ordinates: Array) -> DevicePoints:
-        if volume_resolution_m3 > 0:
-            ordinates = np.round(ordinates / volume_resolution_m3) * volume_resolution_m3
-        gap = np.abs(np.interp(levels, levels[knots], ordinates) - volumes)
-        worst = int(np.argmax(gap))
-        return DevicePoints(levels[knots], ordinates, float(gap[worst]), float(levels[worst]))
-
-    spread = even_knots(len(levels), count, allowed)
-    chosen = best_knots(levels, volumes, count, allowed)
-    return Fitted(
-        rounded(spread, volumes[spread]),
-        rounded(chosen, volumes[chosen]),
-        rounded(*best_points(levels, volumes, count, allowed, fixed_ends)),
-    )

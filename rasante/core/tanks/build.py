@@ -49,6 +49,21 @@ def _arguments(kind: Kind, document: Mapping[str, Any]) -> dict[str, Any]:
     return found
 
 
+def build_part(family: str, document: Mapping[str, Any]) -> Any:
+    """Build a head or a section from its part of a document.
+
+    Raises
+    ------
+    KeyError
+        If its kind or a dimension that it needs is not there.
+    """
+    kind = FAMILIES[family][document["kind"]]
+    for dimension in kind.dimensions:
+        if not dimension.optional:
+            document[dimension.key]
+    return kind.build(**_arguments(kind, document))
+
+
 def build_shape(
     document: Mapping[str, Any], slope_mm_per_m: float = 0.0, gauge_position_mm: float | None = None
 ) -> Shape:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from ..products.registry import product_of
 from ..quantities.errors import InputError, Problem
 from .build import build_shape, check_length, check_range
 from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows
@@ -30,12 +31,15 @@ KEYS = (
     "outlet_height_mm",
     "overflow_height_mm",
     "safe_fill_pct",
+    "filling_limit_pct",
+    "filling_limit_source",
     "uncertainty",
     "measured",
 )
 _DEADWOOD_KEYS = ("from_mm", "to_mm", "volume_l")
 _SUMP_KEYS = ("depth_mm", "volume_l")
 STEEPEST_MM_PER_M = STEEPEST * 1000
+UNIT_ENDINGS = {"mm": "mm", "pct": "%", "l": "L"}
 
 
 class Checker:
@@ -158,6 +162,7 @@ def check_tank(root: Any) -> Tank:
     safe = check.number(root.get("safe_fill_pct", 100), "safe_fill_pct")
     if safe is not None and not 0 < safe <= 100:
         check.add("safe_fill_pct", f"{safe:g} % is outside 0 to 100 %")
+    filling = _check_filling(check, root)
     check.raise_any()
     assert shape is not None and slope is not None and safe is not None
     try:
@@ -186,10 +191,47 @@ def check_tank(root: Any) -> Tank:
         metres("outlet_height_mm"),
         metres("overflow_height_mm"),
         safe / 100 if "safe_fill_pct" in root else None,
+        filling,
     )
     tank.check()
     limits_of(tank)
     return tank
+
+
+def _check_filling(check: Checker, root: Mapping[str, Any]) -> float | None:
+    """Share of the capacity that liquid under pressure may fill [1]: the code's own figure, or the usual one."""
+    stated = check.number(root["filling_limit_pct"], "filling_limit_pct") if "filling_limit_pct" in root else None
+    source = root.get("filling_limit_source", "")
+    if "filling_limit_source" in root:
+        check.text(source, "filling_limit_source", 200)
+    product = root.get("product", "")
+    usual = product_of(product).fills_to if isinstance(product, str) else None
+    if stated is not None and not 0 < stated <= 100:
+        check.add("filling_limit_pct", f"{stated:g} % is outside 0 to 100 %")
+    elif stated is not None and not str(source).strip():
+        check.add("filling_limit_source", "say which code gives that figure, for this vessel and product")
+    return None if usual is None else usual if stated is None else stated / 100
+
+
+def overfilled(root: Mapping[str, Any]) -> Problem | None:
+    """What is wrong with a document's safe fill beside its filling limit; None where nothing is.
+
+    Notes
+    -----
+    A document that was kept before is opened all the same: its safe fill then counts up to the limit only.
+    """
+    product, stated = root.get("product", ""), root.get("filling_limit_pct")
+    limit = product_of(str(product)).fills_to
+    if limit is not None and isinstance(stated, (int, float)):
+        limit = stated / 100
+    safe = root.get("safe_fill_pct")
+    if limit is None or not isinstance(safe, (int, float)) or safe <= limit * 100 + 1e-9:
+        return None
+    return Problem(
+        "safe_fill_pct",
+        f"{safe:g} % is above the filling limit of {limit * 100:g} %: a vessel under pressure is not filled above "
+        "it; where the code in force gives another figure for it, type that one, and which code, first",
+    )
 
 
 def _check_slope(check: Checker, root: Mapping[str, Any], shape: Mapping[str, Any] | None) -> float | None:
@@ -321,7 +363,8 @@ def _check_uncertainty(check: Checker, root: Mapping[str, Any], shape: Mapping[s
             nominal = root.get(key) if key in NO_EFFECT else nominal_of(root, key)
             sized = key not in ("slope_mm_per_m", "gauge_position_mm")
             if half_width and nominal and sized and half_width >= abs(nominal) / 2:
-                check.add(where, f"± {half_width:g} mm on {nominal:g} mm says nothing: measure it again")
+                unit = UNIT_ENDINGS[key.rpartition("_")[2]]
+                check.add(where, f"± {half_width:g} {unit} on {nominal:g} {unit} says nothing: measure it again")
     ways = check.mapping(root.get("measured", {}), "measured")
     if ways is not None:
         check.keys(ways, "measured", ("all", *known), ())

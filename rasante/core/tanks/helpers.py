@@ -69,6 +69,8 @@ class Helper:
 _DIAMETERS = ("shape.diameter_mm",)
 _HEIGHTS = ("shape.diameter_mm", "shape.height_mm", "shape.shell_height_mm", "shape.section.height_mm")
 
+#: The helper whose dimension waits for the heads.
+LESS_HEADS = "less_heads"
 #: Common practice in the trade, no published source.
 HELPERS: dict[str, Helper] = {
     helper.key: helper
@@ -147,6 +149,19 @@ HELPERS: dict[str, Helper] = {
             lambda m: m["reference"] - m["down"],
             "reference height − down to it",
             "tape_inside",
+        ),
+        # What is left of it once the heads, typed at their own fields, are taken off too: `survey` does that.
+        Helper(
+            LESS_HEADS,
+            "Overall length less both heads",
+            ("shape.shell_length_mm",),
+            (
+                Measured("overall", "Overall length", "Outermost point to outermost point, along the axis"),
+                Measured("plate", "One head's plate", "Its thickness; none for an inside length", optional=True),
+            ),
+            lambda m: m["overall"] - 2 * m["plate"],
+            "overall length − two plates − both heads",
+            "tape_outside",
         ),
         Helper(
             "rise_over_length",

@@ -214,21 +214,30 @@ def beam_meets_wall(shape: Shape, x: float, y: float, face: float, half_angle: f
 
     Notes
     -----
-    Eight rays on the cone's edge, stepped down by 1/400 of the height from the roof below the face, until one is
-    outside. The lowest tenth of the height is the floor, which is no wall: a round bottom comes in on the beam
-    there, and there the echo is the bottom's.
+    Rays on the cone's edge at every other degree, stepped down by 1/200 of the height from the roof below the face
+    until one is outside, and then halved in between with rays at every half degree. The lowest tenth of the height is
+    the floor, which is no wall: a round bottom comes in on the beam there, and there the echo is the bottom's.
     """
     floor, roof = bounds(shape, x, y)
     low, high = float(floor), float(roof)
     if not np.isfinite(low):
         return 0.0
-    begin = min(face, high)
-    z = np.linspace(begin, low + (high - low) * 0.1, 400)
-    spread = (face - z) * np.tan(half_angle)
-    angle = np.arange(8) * np.pi / 4
-    px = x + np.outer(spread, np.cos(angle))
-    py = y + np.outer(spread, np.sin(angle))
-    out = ~inside(shape, px, py, np.broadcast_to(z[:, None], px.shape)).all(axis=1)
+
+    def outside(z: Array, rays: int) -> npt.NDArray[np.bool_]:
+        spread = (face - z) * np.tan(half_angle)
+        angle = np.arange(rays) * 2 * np.pi / rays
+        px, py = x + np.outer(spread, np.cos(angle)), y + np.outer(spread, np.sin(angle))
+        return np.asarray(~inside(shape, px, py, np.broadcast_to(z[:, None], px.shape)).all(axis=1))
+
+    z = np.linspace(min(face, high), low + (high - low) * 0.1, 200)
     # In the first steps below the roof a curved shell is hardly wider than the nozzle.
-    first = np.flatnonzero(out & (z < high - 0.02 * (high - low)))
-    return None if not first.size else float(face - z[first[0]])
+    below = z < high - 0.02 * (high - low)
+    first = np.flatnonzero(outside(z, 180) & below)
+    if not first.size:
+        return float(face - z[-1]) if outside(z[-1:], 720)[0] else None
+    under = float(z[first[0]])
+    above = float(z[first[0] - 1]) if first[0] and below[first[0] - 1] else under
+    while above - under > 1e-5:
+        middle = (above + under) / 2
+        above, under = (above, middle) if outside(np.array([middle]), 720)[0] else (middle, under)
+    return float(face - under)

@@ -5,7 +5,7 @@ The tank file, the survey form, the JSON Schema and the uncertainty budget all r
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -79,11 +79,24 @@ class Part:
 
 @dataclass(frozen=True)
 class Choice:
-    """One of a few words, the first where it is left out."""
+    """One of a few words, the first where it is left out.
+
+    Parameters
+    ----------
+    key, label, options
+        Its key, its label, and what may be chosen.
+    usual : callable, optional
+        What is chosen for a part that says nothing, by the rest of it; the first option without one.
+    """
 
     key: str
     label: str
     options: Mapping[str, str]
+    usual: Callable[[Mapping[str, Any]], str] | None = None
+
+    def usual_of(self, part: Mapping[str, Any]) -> str:
+        """What is chosen where nobody has."""
+        return next(iter(self.options)) if self.usual is None else self.usual(part)
 
 
 @dataclass(frozen=True)
@@ -167,8 +180,22 @@ SECTIONS: dict[str, Kind] = {
 }
 FAMILIES: dict[str, dict[str, Kind]] = {"head": HEADS, "section": SECTIONS}
 
+#: Fewer points than this are a device's, which joins them by straight lines: common practice, no published source.
+FEW_POINTS = 10
+
+
+def _usual_between(part: Mapping[str, Any]) -> str:
+    return "straight" if len(part.get("points", ())) < FEW_POINTS else "smooth"
+
+
 _BETWEEN = Choice(
-    "between", "Between points", {"smooth": "Smooth and rising", "straight": "Straight lines, as devices draw them"}
+    "between",
+    "What the table is for",
+    {
+        "smooth": "The tank: a smooth, rising curve between points",
+        "straight": "A device: straight lines between points, as it draws them",
+    },
+    _usual_between,
 )
 SHAPES: dict[str, Kind] = {
     kind.kind: kind

@@ -17,9 +17,11 @@ class Limits:
     brim_level_m, brim_m3 : float
         Where it runs over: at the overflow, or at the inside top [m], [m³].
     safe_level_m, safe_m3 : float
-        Where filling ends; the brim's where no safe fill is stated [m], [m³].
+        Where filling ends [m], [m³]: the safe fill that is stated, or the brim; never above the filling limit.
     outlet_level_m : float or None
         Where the suction draws air [m]; None where it is not stated.
+    filling_level_m, filling_m3 : float or None
+        The filling limit of a vessel under pressure, which nothing goes above [m], [m³]; None for any other tank.
     unpumpable_m3, usable_m3 : float
         What the pump leaves, and what lies between that and the safe fill [m³].
     below_gauge_m3, above_gauge_m3 : float
@@ -30,6 +32,8 @@ class Limits:
     brim_m3: float
     safe_level_m: float
     safe_m3: float
+    filling_level_m: float | None
+    filling_m3: float | None
     outlet_level_m: float | None
     unpumpable_m3: float
     usable_m3: float
@@ -50,15 +54,23 @@ def limits_of(tank: Tank) -> Limits:
     brim = tank.capacity if brim_level >= top else float(tank.volume(brim_level))
     safe = brim * (1.0 if tank.safe_fill_ratio is None else tank.safe_fill_ratio)
     least, most = float(tank.volume(0.0)), float(tank.volume(top))
-    safe_level = brim_level if safe >= brim else tank.level(min(max(safe, least), most))
+
+    def level(volume: float) -> float:
+        return brim_level if volume >= brim else tank.level(min(max(volume, least), most))
+
+    filling = None if tank.filling_ratio is None else tank.filling_ratio * tank.capacity
+    if filling is not None:
+        safe = min(safe, filling)
     unpumpable = _left_behind(tank)
     if unpumpable >= safe:
         raise InputError.at("outlet_height_mm", "is above the safe fill: nothing could be drawn from this tank")
     return Limits(
         brim_level,
         brim,
-        safe_level,
+        level(safe),
         safe,
+        None if filling is None else level(filling),
+        filling,
         tank.outlet_height_m,
         unpumpable,
         safe - unpumpable,

@@ -149,7 +149,7 @@ def cut(pieces: tuple[Piece, ...], offset: Array, slope: float, measure: Measure
         )
         low, high = edges[:, :-1], edges[:, 1:]
         s, r, _ = piece.at((low + high) / 2)
-        row, column = np.nonzero((high - low > 1e-12) & (offset[:, None] + slope * s < r))
+        row, column = np.nonzero((high - low > 1e-11) & (offset[:, None] + slope * s < r))
         if not len(row):
             continue
         low, high, near = low[row, column], high[row, column], roots[row]

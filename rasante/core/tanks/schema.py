@@ -122,6 +122,17 @@ def make_schema() -> dict[str, Any]:
                 "maximum": 100,
                 "description": "Share of the brim volume that it may be filled to [%]",
             },
+            "filling_limit_pct": {
+                "type": "number",
+                "exclusiveMinimum": 0,
+                "maximum": 100,
+                "description": "Share of the capacity that liquid under pressure may fill, by the code in force [%]",
+            },
+            "filling_limit_source": {
+                "type": "string",
+                "maxLength": 200,
+                "description": "Which code gives that figure; required beside it",
+            },
             "uncertainty": {
                 "type": "object",
                 "description": "Half-widths (k = 2) by the dimensions' names, left_head.depth_mm for a head's",

@@ -64,8 +64,13 @@ class Solution:
     movements: tuple[Movement, ...]
 
 
-def _placed(document: Mapping[str, Any], path: str, value: float) -> dict[str, Any]:
-    return {**document, "shape": with_value(document["shape"], path, value)}
+def _placed(
+    document: Mapping[str, Any], path: str, value: float, shares: Mapping[str, float] | None = None
+) -> dict[str, Any]:
+    shape = with_value(document["shape"], path, value)
+    for key, share in (shares or {}).items():
+        shape = with_value(shape, key, share * value)
+    return {**document, "shape": shape}
 
 
 def _capacity(document: Mapping[str, Any]) -> float:
@@ -73,13 +78,15 @@ def _capacity(document: Mapping[str, Any]) -> float:
     return shape.capacity
 
 
-def _find(document: Mapping[str, Any], path: str, capacity_m3: float) -> float:
+def _find(
+    document: Mapping[str, Any], path: str, capacity_m3: float, shares: Mapping[str, float] | None = None
+) -> float:
     """Return the dimension [mm] at which the tank holds a capacity [m³]; raise if there is none, or several."""
     grid = np.geomspace(SMALLEST_MM, LARGEST_MM, 241)
     held: list[tuple[float, float]] = []
     for value in grid:
         try:
-            held.append((float(value), _capacity(_placed(document, path, float(value)))))
+            held.append((float(value), _capacity(_placed(document, path, float(value), shares))))
         except InputError:
             continue
     if len(held) < 2:
@@ -100,7 +107,7 @@ def _find(document: Mapping[str, Any], path: str, capacity_m3: float) -> float:
     index = int(np.flatnonzero((volumes[:-1] - capacity_m3) * (volumes[1:] - capacity_m3) <= 0)[0])
     return float(
         brentq(
-            lambda value: _capacity(_placed(document, path, value)) - capacity_m3,
+            lambda value: _capacity(_placed(document, path, value, shares)) - capacity_m3,
             held[index][0],
             held[index + 1][0],
             xtol=1e-9,
@@ -109,7 +116,11 @@ def _find(document: Mapping[str, Any], path: str, capacity_m3: float) -> float:
 
 
 def solve_dimension(
-    document: Mapping[str, Any], path: str, capacity_m3: float, capacity_half_width_m3: float
+    document: Mapping[str, Any],
+    path: str,
+    capacity_m3: float,
+    capacity_half_width_m3: float,
+    shares: Mapping[str, float] | None = None,
 ) -> Solution:
     """Find the one dimension that was not measured.
 
@@ -123,6 +134,8 @@ def solve_dimension(
         Nominal capacity on the data plate [m³].
     capacity_half_width_m3 : float
         What that may be off by [m³].
+    shares : mapping of str to float, optional
+        Other dimensions of the shape that go with it, as its multiples [1]: a head of 0.25 D.
 
     Raises
     ------
@@ -138,8 +151,8 @@ def solve_dimension(
     kind = SHAPES[document["shape"]["kind"]]
     if not capacity_m3 > 0:
         raise InputError.at("capacity", "must be more than 0")
-    value = _find(document, path, capacity_m3)
-    whole = _placed(document, path, value)
+    value = _find(document, path, capacity_m3, shares)
+    whole = _placed(document, path, value, shares)
     movements = []
 
     def moved_by(label: str, half: float, unit: str, answers: list[float]) -> None:
@@ -149,13 +162,13 @@ def solve_dimension(
     answers = []
     for side in (1, -1):
         try:
-            answers.append(_find(document, path, capacity_m3 + side * capacity_half_width_m3))
+            answers.append(_find(document, path, capacity_m3 + side * capacity_half_width_m3, shares))
         except InputError:
             break
     moved_by("Nominal capacity", capacity_half_width_m3 * 1000, "L", answers)
     for tolerance in tolerances(whole):
         nominal = value_at(whole["shape"], tolerance.key)
-        if tolerance.key == path or nominal is None or tolerance.unit != "mm":
+        if tolerance.key == path or tolerance.key in (shares or {}) or nominal is None or tolerance.unit != "mm":
             continue
         half = tolerance.half_width
         if half is None:
@@ -164,7 +177,7 @@ def solve_dimension(
         for side in (1, -1):
             try:
                 shape = with_value(document["shape"], tolerance.key, nominal + side * half)
-                answers.append(_find({**document, "shape": shape}, path, capacity_m3))
+                answers.append(_find({**document, "shape": shape}, path, capacity_m3, shares))
             except InputError:
                 break
         moved_by(tolerance.label, half, "mm", answers)

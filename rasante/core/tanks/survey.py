@@ -13,19 +13,21 @@ from dataclasses import dataclass
 from math import isfinite
 from typing import Any
 
+from ..products.registry import product_of
 from ..quantities.errors import InputError
 from ..quantities.judgement import Judgement, watch
 from ..quantities.typed import read_number, read_quantity, with_unit
 from ..quantities.units import System, show
-from .check import FORMAT
-from .helpers import DIP_READ, Dip, read_dip
+from .build import build_part, check_range
+from .check import FORMAT, overfilled
+from .helpers import DIP_READ, HELPERS, LESS_HEADS, Dip, read_dip, work_out
 from .kinds import SHAPES, Dimension
 from .measured import METHODS
 from .solve import Solution, solve_dimension
 from .survey_reader import Field, Reader
 from .tank import Tank
 from .tank_file import TankFile, check_document
-from .tolerances import NO_EFFECT, tolerance_keys
+from .tolerances import NO_EFFECT, tolerance_keys, with_value
 
 #: Lengths beside the shape: key, and whether they may be below 0.
 _LENGTHS = (
@@ -98,6 +100,7 @@ def read_survey(entries: Mapping[str, str], system: System = "metric") -> Survey
     if kind is not None:
         document["shape"] = {"kind": kind.kind}
         reader.whole_kind(kind, "shape", document["shape"])
+        _less_heads(reader, document["shape"])
         if kind.sloping:
             slope = reader.slope("slope_mm_per_m")
             if slope:
@@ -116,6 +119,33 @@ def read_survey(entries: Mapping[str, str], system: System = "metric") -> Survey
     # A dip that cannot be read is no reason not to keep the tank; it says so at its own field.
     whole = drawn is not None and not reader.fields["name"].problem
     return Survey(reader.fields, document, drawn if whole else None, drawn, solution, dip)
+
+
+def _less_heads(reader: Reader, shape: dict[str, Any]) -> None:
+    """Take the heads and two plates off the overall length, if that is how the shell's length was measured."""
+    path = reader.overall
+    if path is None or reader.diameter_mm is None:
+        return
+    radius = reader.diameter_mm / 2000
+    first = f"how.{path}.{HELPERS[LESS_HEADS].measures[0].key}"
+    try:
+        worked = work_out(LESS_HEADS, reader.entries, f"how.{path}", reader.system)
+        heads = [build_part("head", shape[key]).depth(radius) for key in ("left_head", "right_head")]
+        length = round((worked.value_m - sum(heads)) * 1000, 6)
+        check_range(length, path, next(one for one in SHAPES[shape["kind"]].dimensions if path.endswith(one.key)))
+    except KeyError:
+        return  # the heads are not all typed yet
+    except InputError as error:
+        problem = error.problems[0]
+        typed = reader.text(first).strip()
+        if problem.where in reader.fields and reader.text(problem.where).strip():
+            reader.blame(problem.where, problem.what)
+        reader.put(path, "wrong" if typed else "empty", problem=problem.what)
+        return
+    for place, text in worked.kept.items():
+        reader.put(place, "read" if text else "empty", kept=text)
+    reader.put(path, "read", length, says=HELPERS[LESS_HEADS].formula)
+    shape[path.removeprefix("shape.")] = length
 
 
 def _read_beside(reader: Reader, document: dict[str, Any]) -> None:
@@ -138,9 +168,28 @@ def _read_beside(reader: Reader, document: dict[str, Any]) -> None:
         lacking = "sump.volume_l" if depth else "sump.depth_mm"
         if not reader.fields[lacking].problem:
             reader.blame(lacking, "a sump has a depth and a volume: type both")
+    _read_filling(reader, document)
+
+
+def _read_filling(reader: Reader, document: dict[str, Any]) -> None:
+    """Read how far it may be filled, and the code's own figure for a vessel under pressure."""
     safe = reader.percent("safe_fill_pct")
     if safe is not None:
         document["safe_fill_pct"] = safe
+    filling, source = reader.percent("filling_limit_pct"), reader.text("filling_limit_source").strip()
+    reader.put("filling_limit_source", "read" if source else "empty", kept=source)
+    usual = product_of(document.get("product", "")).fills_to
+    if filling is not None:
+        document["filling_limit_pct"] = filling
+    elif usual is not None and not reader.fields["filling_limit_pct"].problem:
+        reader.put("filling_limit_pct", "empty", says=f"{usual * 100:g} % while nothing better is known")
+    if source:
+        document["filling_limit_source"] = source
+        if filling is None and not reader.fields["filling_limit_pct"].problem:
+            reader.blame("filling_limit_pct", "type the figure that the code gives")
+    above = overfilled(document)
+    if above is not None:
+        reader.blame(above.where, above.what)
 
 
 def _read_tolerances(reader: Reader, document: dict[str, Any]) -> None:
@@ -175,8 +224,10 @@ def _half_width(reader: Reader, path: str, key: str) -> float | None:
             lambda text: read_quantity(text, "slope", system, path),
             lambda text: with_unit(text, "slope", system),
         )
-    if key == "volume_pct":
+    if key.endswith("_pct"):
         return reader.percent(path)
+    if key.endswith("_l"):
+        return reader.volume_l(path)
     return reader.other(
         path,
         lambda text: round(read_quantity(text, "length", system, path) * 1000, 9),
@@ -206,7 +257,7 @@ def _solve(reader: Reader, document: dict[str, Any]) -> Solution | None:
                 if share
                 else read_quantity(within, "volume", reader.system, f"how.{path}.within")
             )
-        solution = solve_dimension(document, path.removeprefix("shape."), capacity, abs(half))
+        solution = solve_dimension(document, path.removeprefix("shape."), capacity, abs(half), reader.shares)
     except InputError as error:
         problem = error.problems[0]
         at = problem.where if problem.where.startswith("how.") else path
@@ -224,6 +275,10 @@ def _solve(reader: Reader, document: dict[str, Any]) -> Solution | None:
     for parent in parents:
         target = target[parent]
     target[last] = round(solution.value_mm, 6)
+    for key, ratio in reader.shares.items():
+        length = round(ratio * solution.value_mm, 6)
+        document["shape"] = with_value(document["shape"], key, length)
+        reader.put(f"shape.{key}", "read", length, reader.fields[f"shape.{key}"].kept)
     if isfinite(solution.half_width_mm):
         # What the capacity leaves open is what this dimension may be off, whatever was stated for it before.
         half_width = min(round(solution.half_width_mm, 1), solution.value_mm * 0.45)

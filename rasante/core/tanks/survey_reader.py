@@ -12,7 +12,7 @@ from ..quantities.odd_units import show_slope, show_temperature
 from ..quantities.typed import read_number, read_quantity, with_unit
 from ..quantities.units import System
 from .build import check_range
-from .helpers import HELPERS, work_out
+from .helpers import HELPERS, LESS_HEADS, work_out
 from .kinds import FAMILIES, Dimension, Kind, Rows
 from .polygon import from_widths
 
@@ -20,6 +20,8 @@ State = Literal["empty", "read", "wrong"]
 _MULTIPLE = re.compile(r"^\s*(?P<number>[\d.,]+)\s*[×x*]?\s*[dD]\s*$")
 #: The way to a dimension that is no helper: solved from the data plate's capacity once the rest is in.
 FROM_CAPACITY = "capacity"
+#: A diameter that shares of it are counted by while it is not known yet [mm].
+TRIAL_MM = 1000.0
 
 
 @dataclass(frozen=True)
@@ -59,6 +61,10 @@ class Reader:
         self.diameter_mm: float | None = None
         #: The dimension that is to be solved from the capacity, if one is.
         self.unknown: str | None = None
+        #: Dimensions of the shape that were typed as a share of the diameter, while that is to be solved.
+        self.shares: dict[str, float] = {}
+        #: The dimension that is what is left of the overall length, once the heads are known.
+        self.overall: str | None = None
 
     def text(self, path: str) -> str:
         """What was typed at a path."""
@@ -87,6 +93,11 @@ class Reader:
             self.unknown = path
             self.keep(f"how.{path}.capacity", f"how.{path}.within")
             self.put(path, "empty", problem="waits for the other dimensions, to be worked out from the capacity")
+            return None
+        if way == LESS_HEADS:
+            self.overall = path
+            self.keep(*(f"how.{path}.{measure.key}" for measure in HELPERS[way].measures))
+            self.put(path, "empty", problem="waits for the heads, to be taken off the overall length")
             return None
         if way in HELPERS:
             return self.worked(path, way, dimension)
@@ -124,7 +135,12 @@ class Reader:
         if not typed.strip():
             self.put(path, "empty", problem="" if dimension.optional else "is not typed yet")
             return None
-        if _MULTIPLE.match(typed) and self.diameter_mm is None:
+        multiple = _MULTIPLE.match(typed)
+        if multiple and self.diameter_mm is None and self.unknown == "shape.diameter_mm":
+            self.shares[path.removeprefix("shape.")] = read_number(multiple["number"])
+            self.put(path, "read", kept=typed, says="by the diameter, once that is worked out")
+            return self.shares[path.removeprefix("shape.")] * TRIAL_MM
+        if multiple and self.diameter_mm is None:
             self.put(path, "empty", kept=typed, problem="is a multiple of the inside diameter: type that first")
             return None
         try:
@@ -222,7 +238,7 @@ class Reader:
             else:
                 self.rows(f"{where}.{rows.key}", rows, into)
         for choice in kind.choices:
-            chosen = self.text(f"{where}.{choice.key}") or next(iter(choice.options))
+            chosen = self.text(f"{where}.{choice.key}") or choice.usual_of(into)
             self.put(f"{where}.{choice.key}", "read", kept=chosen)
             if chosen in choice.options:
                 into[choice.key] = chosen

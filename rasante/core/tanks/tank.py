@@ -75,6 +75,8 @@ class Tank:
         Innage at which the tank runs over [m].
     safe_fill_ratio : float or None
         Share of the brim volume that it may be filled to [1].
+    filling_ratio : float or None
+        Share of the capacity that liquid under pressure may fill [1]; None for a tank that is not under pressure.
     """
 
     shape: Shape
@@ -85,6 +87,7 @@ class Tank:
     outlet_height_m: float | None = None
     overflow_height_m: float | None = None
     safe_fill_ratio: float | None = None
+    filling_ratio: float | None = None
 
     @property
     def inside_height(self) -> float:

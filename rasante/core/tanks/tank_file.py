@@ -13,7 +13,9 @@ from importlib import resources
 from typing import Any
 
 from ..quantities.errors import InputError
+from ..quantities.text import refuse_bad_text
 from .check import KEYS, check_tank
+from .kinds import SHAPES
 from .tank import Tank
 
 LARGEST_FILE = 1_000_000
@@ -63,7 +65,25 @@ def read_tank_file(text: str) -> TankFile:
             "",
             f"this is {len(text) / 1e6:.1f} MB; a tank file has at most 1 MB: check that it is the right file",
         )
-    return check_document(_load(text.removeprefix("\ufeff")))
+    document = _load(text.removeprefix("\ufeff"))
+    refuse_bad_text(document)
+    return check_document(_completed(document))
+
+
+def _completed(document: Any) -> Any:
+    """Write into a file's shape what it leaves to usage, so that it means the same wherever it is read later."""
+    shape = document.get("shape") if isinstance(document, Mapping) else None
+    kind = SHAPES.get(str(shape.get("kind"))) if isinstance(shape, Mapping) else None
+    if kind is None or not isinstance(shape, Mapping):
+        return document
+    if not all(isinstance(shape.get(one.key, []), list) for one in kind.rows):
+        return document
+    left_out = {
+        one.key: one.usual_of(shape) for one in kind.choices if one.usual is not None and one.key not in shape
+    }
+    if not left_out:
+        return document
+    return {**document, "shape": {**shape, **left_out}}
 
 
 def _load(text: str) -> Any:

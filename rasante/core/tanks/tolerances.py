@@ -80,6 +80,12 @@ def _all(document: Mapping[str, Any]) -> list[tuple[str, str, str, float]]:
             ("slope_mm_per_m", "Slope", "mm/m", float(document.get("slope_mm_per_m", 0.0))),
             ("gauge_position_mm", "Gauge position", "mm", float(document.get("gauge_position_mm", length / 2))),
         ]
+    if document.get("deadwood"):
+        found.append(("deadwood_pct", "Deadwood, its volume", "%", 100.0))
+    if document.get("floor_heel_l"):
+        found.append(("floor_heel_l", "Floor heel", "L", float(document["floor_heel_l"])))
+    if document.get("sump"):
+        found.append(("sump_l", "Sump, its volume", "L", float(document["sump"]["volume_l"])))
     return found
 
 
@@ -107,8 +113,9 @@ def tolerances(document: Mapping[str, Any]) -> list[Tolerance]:
         method = method_of(document, key)
         half_width = stated.get(key)
         if half_width is None and method is not None:
-            usual = OTHER_HALF_WIDTHS.get(key)
-            half_width = method.half_width_mm(nominal) if usual is None else usual
+            # How a shell was measured says nothing of a volume beside it.
+            of_length = method.half_width_mm(nominal) if unit == "mm" else None
+            half_width = OTHER_HALF_WIDTHS.get(key, of_length)
         found.append(Tolerance(key, label, unit, nominal, half_width, key in stated, method.key if method else ""))
     return found
 
@@ -137,10 +144,18 @@ def moved(document: Mapping[str, Any], key: str, by: float) -> dict[str, Any]:
     key : str
         One of `tolerance_keys`.
     by : float
-        How far, in the key's own unit. Circumferences, plates and heights of courses move together, as one
-        tape errs; a traced section is stretched.
+        How far, in the key's own unit. All deadwood moves together, by its share. Circumferences, plates and
+        heights of courses move together, as one tape errs; a traced section is stretched.
     """
     shape = document["shape"]
+    if key == "deadwood_pct":
+        parts = [{**part, "volume_l": part["volume_l"] * (1 + by / 100)} for part in document["deadwood"]]
+        return {**document, "deadwood": parts}
+    if key == "floor_heel_l":
+        return {**document, key: document[key] + by}
+    if key == "sump_l":
+        sump = document["sump"]
+        return {**document, "sump": {**sump, "volume_l": sump["volume_l"] + by}}
     if key in ("slope_mm_per_m", "gauge_position_mm"):
         return {**document, key: (nominal_of(document, key) or 0.0) + by}
     if shape["kind"] == "courses" and key in ("circumference_mm", "plate_mm", "height_mm"):

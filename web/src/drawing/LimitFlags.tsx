@@ -16,7 +16,10 @@ export function LimitFlags({ limits, topMm, x, y, line }: Props) {
   const units = useUnits();
   const flags: [string, number][] = [];
   if (limits.brim_level_mm < topMm - 0.5) flags.push(["overflow", limits.brim_level_mm]);
-  if (limits.safe_level_mm < limits.brim_level_mm - 0.5) flags.push(["safe fill", limits.safe_level_mm]);
+  const filling = limits.filling_level_mm;
+  if (filling !== null) flags.push(["filling limit", filling]);
+  const bounds = Math.min(limits.brim_level_mm, filling ?? Infinity);
+  if (limits.safe_level_mm < bounds - 0.5) flags.push(["safe fill", limits.safe_level_mm]);
   if (limits.outlet_level_mm !== null) flags.push(["suction", limits.outlet_level_mm]);
   // Flags closer together than a line of text share one, and the line itself takes its place.
   const labels: { at: number; names: string[] }[] = [];

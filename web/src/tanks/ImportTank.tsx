@@ -61,7 +61,7 @@ export function ImportTank({ show, onHide }: Props) {
   }
 
   return (
-    <Modal show={show} onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
+    <Modal show={show} backdrop="static" onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
       <Modal.Header closeButton>
         <Modal.Title id={`${id}-title`} as="h2">
           Import a tank file or label

@@ -79,7 +79,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
   }
 
   return (
-    <Modal show={show} onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
+    <Modal show={show} backdrop="static" onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
       <Modal.Header closeButton>
         <Modal.Title as="h2" id={`${id}-title`}>
           {tank ? `Bring in a chart of ${tank.facts.name}` : "Make a tank of a chart"}

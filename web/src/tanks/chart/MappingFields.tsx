@@ -38,7 +38,7 @@ export function MappingFields({ mapping, columns, head, referenceMm, onChange, o
         onChange={(value) => set({ measured: value as Mapping["measured"] })}
       />
       <Pick
-        label="in"
+        label="Unit of level"
         value={mapping.level_unit}
         options={["mm", "cm", "m", "in", "ft"].map((unit): [string, string] => [unit, unit])}
         onChange={(value) => set({ level_unit: value as Mapping["level_unit"] })}
@@ -50,7 +50,7 @@ export function MappingFields({ mapping, columns, head, referenceMm, onChange, o
         onChange={(value) => set({ volume_column: Number(value) })}
       />
       <Pick
-        label="in"
+        label="Unit of volume"
         value={mapping.volume_unit}
         options={["l", "m3", "usgal", "impgal"].map((key): [string, string] => [
           key,
@@ -107,8 +107,10 @@ function Pick({ label, value, options, onChange }: PickProps) {
         id={id}
         className="form-select"
         value={value}
+        aria-invalid={value === "" ? true : undefined}
         onChange={(event) => onChange(event.target.value)}
       >
+        {value === "" && <option value="">choose…</option>}
         {options.map(([key, name]) => (
           <option key={key} value={key}>
             {name}

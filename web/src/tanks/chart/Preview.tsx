@@ -39,7 +39,8 @@ export function Preview({ preview, mapping }: { preview: ChartPreview; mapping: 
       ) : (
         preview.problems.map((problem) => (
           <p key={problem.where + problem.what} className="problem">
-            {problem.where}: {problem.what}
+            {problem.where.startsWith("row ") && `${problem.where}: `}
+            {problem.what}
           </p>
         ))
       )}

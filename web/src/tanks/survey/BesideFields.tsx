@@ -27,6 +27,8 @@ export function HeightFields({ words, entries, reading, onChange }: Props) {
       onChange={onChange}
     />
   );
+  // Only what stands under pressure has a filling limit: its field says so.
+  const usual = fieldAt(reading, "filling_limit_pct")?.says;
   return (
     <>
       <fieldset>
@@ -53,6 +55,26 @@ export function HeightFields({ words, entries, reading, onChange }: Props) {
           reading={reading}
           onChange={onChange}
         />
+        {(usual || entries["filling_limit_pct"]) && (
+          <>
+            <TextField
+              path="filling_limit_pct"
+              label="Filling limit"
+              hint={`Per cent of its capacity, by the code in force for this product, size and place${usual ? `; ${usual}` : ""}`}
+              entries={entries}
+              reading={reading}
+              onChange={onChange}
+            />
+            <TextField
+              path="filling_limit_source"
+              label="Filling limit, by"
+              hint="Which code gives that figure"
+              entries={entries}
+              reading={reading}
+              onChange={onChange}
+            />
+          </>
+        )}
         {length(
           "outlet_height_mm",
           "Suction",

@@ -1,3 +1,4 @@
+import { fieldAt } from "./useSurvey";
 import { Choice } from "../../frame/Choice";
 import { useUnits } from "../../frame/units";
 import { countRows, type Entries, type Reading, type Words } from "./form";
@@ -124,7 +125,11 @@ function KindFields({ kind, where, ...props }: Props & { kind: Kind; where: stri
         <Choice
           key={choice.key}
           label={choice.label}
-          value={entries[`${where}.${choice.key}`] ?? Object.keys(choice.options)[0] ?? ""}
+          value={
+            entries[`${where}.${choice.key}`] ||
+            fieldAt(reading, `${where}.${choice.key}`)?.kept ||
+            (Object.keys(choice.options)[0] ?? "")
+          }
           options={Object.entries(choice.options)}
           onChange={(chosen) => onChange({ [`${where}.${choice.key}`]: chosen })}
         />

@@ -1,11 +1,12 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect } from "react";
+import { useCallback, useEffect, useRef } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask } from "../../api/client";
 import { Cautions } from "../../frame/Cautions";
 import { clock, day, useDraft } from "../../frame/draft";
 import { KeepBar } from "../../frame/KeepBar";
+import { typedOn } from "../../frame/plan";
 import { useUnits } from "../../frame/units";
 import { useWords } from "../../frame/words";
 import { useShownShape } from "../shown";
@@ -17,12 +18,12 @@ import { SurveyFields } from "./SurveyFields";
 import { useSurveyReading } from "./useSurvey";
 
 function differs(form: SurveyForm, kept: SurveyForm): boolean {
-  const paths = new Set([...Object.keys(form.entries), ...Object.keys(kept.entries)]);
-  return (
-    [...paths].some((path) => (form.entries[path] ?? "") !== (kept.entries[path] ?? "")) ||
-    JSON.stringify(form.ports) !== JSON.stringify(kept.ports) ||
-    form.notes !== kept.notes
-  );
+  return typedOn(form.entries, kept.entries, kept.entries) || differsBeside(form, kept);
+}
+
+/** In what is not a field of the survey: the openings and the notes. */
+function differsBeside(form: SurveyForm, kept: SurveyForm): boolean {
+  return JSON.stringify(form.ports) !== JSON.stringify(kept.ports) || form.notes !== kept.notes;
 }
 
 /** Station Survey: what was measured, the drawing following each keystroke. */
@@ -43,17 +44,21 @@ export function SurveyStation({ tank }: { tank: Tank }) {
     return () => show(null);
   }, [changed, facts, show]);
 
+  const typed = useRef(form);
+  useEffect(() => {
+    typed.current = form;
+  });
   const keep = useMutation({
-    mutationFn: () =>
-      ask(
-        api.PUT("/api/tanks/{id}/", {
-          params: { path: { id: tank.id } },
-          body: { ...form, entries: form.entries, revision: form.revision },
-        }),
-      ),
-    onSuccess: async (saved) => {
-      draft.clear();
+    mutationFn: (sent: SurveyForm) =>
+      ask(api.PUT("/api/tanks/{id}/", { params: { path: { id: tank.id } }, body: sent })),
+    onSuccess: async (saved, sent) => {
       queries.setQueryData(["tank", tank.id], saved);
+      // What was typed while it was being kept stays, and follows the new revision.
+      const now = typed.current;
+      const on =
+        typedOn(now.entries, sent.entries, formOf(saved, now.system).entries) || differsBeside(now, sent);
+      if (on) draft.change({ ...now, revision: saved.revision });
+      else draft.clear();
       await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
       await queries.invalidateQueries({ queryKey: ["tanks"] });
       await queries.invalidateQueries({ queryKey: ["board"] });
@@ -96,7 +101,7 @@ export function SurveyStation({ tank }: { tank: Tank }) {
             {!reading?.complete && " Some fields are still to be put right."}
           </>
         }
-        onKeep={() => keep.mutate()}
+        onKeep={() => keep.mutate(form)}
         onDiscard={draft.discard}
         onUndo={draft.undo}
       />

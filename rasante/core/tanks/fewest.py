@@ -1,0 +1,149 @@
+"""Fewest lines within an allowance, by going through all rows a point may stand on: exact, where greed is not."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from scipy.optimize import linprog
+from scipy.sparse import coo_array, hstack, vstack
+
+from ..quantities.arrays import Array
+
+Rows = npt.NDArray[np.intp]
+
+
+def fewest_lines(
+    levels: Array,
+    volumes: Array,
+    within: float,
+    count: int,
+    rows: Rows,
+    sides: Array,
+    fixed_ends: bool,
+) -> tuple[Rows, Array] | None:
+    """Cover a table by straight lines that are off by at most an allowance.
+
+    Parameters
+    ----------
+    levels, volumes : ndarray
+        The table [m], [m³], shape (n,).
+    within : float
+        The allowance [m³].
+    count : int
+        How many points there may be.
+    rows : ndarray of int
+        Rows that a point may stand on, rising, with the first and the last.
+    sides : ndarray
+        How far from the curve a point may stand, by the allowance: 0 on it, −1 and 1 as far as may be.
+    fixed_ends : bool
+        Whether the two ends must lie on the curve.
+
+    Returns
+    -------
+    (knots, ordinates) or None
+        Rows and volumes of the fewest points; None if `count` of them do not do.
+
+    Notes
+    -----
+    Dynamic programming over points (row, side) from the left: the fewest lines to each. A line from one point
+    passes every row before its end inside the cone of slopes that those rows leave. All lines from one row are
+    tried at once, as far as any of its cones stays open.
+    """
+    last, states = len(levels) - 1, len(sides)
+    far = np.iinfo(np.int32).max // 2
+    lines = np.full((len(rows), states), far, dtype=np.int32)
+    come_from = np.zeros((len(rows), states, 2), dtype=np.int32)
+    middle = int(np.argmin(np.abs(sides)))
+    ends = np.array([middle]) if fixed_ends else np.arange(states)
+    lines[0, ends] = 0
+    for at, row in enumerate(rows[:-1]):
+        for state in np.flatnonzero(lines[at] < count - 1):
+            reached = _from(levels, volumes, within, int(row), float(sides[state]), rows[at + 1 :], sides)
+            if reached is None:
+                continue
+            targets, there = np.nonzero(reached)
+            targets = targets + at + 1
+            if fixed_ends:
+                keep = (rows[targets] != last) | (there == middle)
+                targets, there = targets[keep], there[keep]
+            better = lines[targets, there] > lines[at, state] + 1
+            targets, there = targets[better], there[better]
+            lines[targets, there] = lines[at, state] + 1
+            come_from[targets, there] = at, state
+    best = int(ends[np.argmin(lines[-1, ends])])
+    if lines[-1, best] > count - 1:
+        return None
+    path = [(len(rows) - 1, best)]
+    while path[-1][0]:
+        before = come_from[path[-1]]
+        path.append((int(before[0]), int(before[1])))
+    knots = np.array([rows[at] for at, _ in path[::-1]], dtype=np.intp)
+    return knots, volumes[knots] + within * np.array([sides[side] for _, side in path[::-1]])
+
+
+def _from(
+    levels: Array, volumes: Array, within: float, row: int, side: float, targets: Rows, sides: Array
+) -> npt.NDArray[np.bool_] | None:
+    """Which of the target rows a line from a point reaches, by the side that it ends at; shape (≤ targets, sides)."""
+    last, width = len(levels) - 1, 64
+    start = volumes[row] + side * within
+    slack = within * (1 + 1e-12)
+    while True:
+        end = min(row + width, last)
+        run = levels[row + 1 : end + 1] - levels[row]
+        rise = volumes[row + 1 : end + 1] - start
+        steepest = np.minimum.accumulate((rise + slack) / run)
+        flattest = np.maximum.accumulate((rise - slack) / run)
+        if steepest[-1] < flattest[-1] or end == last:
+            break
+        width *= 4
+    near = targets[targets <= end]
+    if not len(near):
+        return None
+    index = near - row - 1
+    before = np.maximum(index - 1, 0)
+    slope = (rise[index][:, None] + sides[None, :] * within) / run[index][:, None]
+    fits = (slope <= steepest[before][:, None]) & (slope >= flattest[before][:, None])
+    fits[index == 0] = True
+    return np.asarray(fits)
+
+
+def level_ordinates(levels: Array, volumes: Array, knots: Rows, fixed_ends: bool) -> Array | None:
+    """The rising volumes at some knots whose lines come closest to a table [m³]; None if none are found.
+
+    Notes
+    -----
+    The least largest difference is a linear programme (`scipy.optimize.linprog`, HiGHS).
+    """
+    points, rows = len(knots), len(levels)
+    at = np.clip(np.searchsorted(levels[knots], levels, side="right") - 1, 0, points - 2)
+    share = (levels - levels[knots][at]) / (levels[knots][at + 1] - levels[knots][at])
+    scale = float(volumes[-1] - volumes[0]) or 1.0
+    index = np.arange(rows)
+    lines = coo_array(
+        (np.concatenate([1 - share, share]), (np.concatenate([index, index]), np.concatenate([at, at + 1]))),
+        shape=(rows, points),
+    )
+    allowance = coo_array(np.ones((rows, 1)))
+    step = np.arange(points - 1)
+    falls = coo_array(
+        (np.concatenate([np.ones(points - 1), -np.ones(points - 1)]),
+         (np.concatenate([step, step]), np.concatenate([step, step + 1]))),
+        shape=(points - 1, points + 1),
+    )  # fmt: skip
+    matrix: Any = vstack([hstack([lines, -allowance]), hstack([-lines, -allowance]), falls]).tocsr()
+    wanted = (volumes - volumes[0]) / scale
+    limit = np.concatenate([wanted, -wanted, np.zeros(points - 1)])
+    bounds: list[Any] = [(None, None)] * points + [(0, None)]
+    if fixed_ends:
+        bounds[0] = (0.0, 0.0)
+        bounds[points - 1] = (float(wanted[-1]), float(wanted[-1]))
+    found = linprog(np.append(np.zeros(points), 1.0), A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
+    if found.x is None:
+        return None
+    ordinates = volumes[0] + scale * np.asarray(found.x[:points])
+    if fixed_ends:
+        ordinates[0], ordinates[-1] = volumes[0], volumes[-1]
+    return np.maximum.accumulate(ordinates)
