@@ -45,8 +45,9 @@ def table_tank(tank: Tank) -> CoreTank:
 
 def ground_of(tank: Tank, file: TankFile, table: CoreTank, system: System) -> Ground:
     """What a tank's chain stands on: its survey and its table, its gauge, and its circuit as it is kept."""
-    start = chain_start(file, model_of(tank), output_of(tank), Mounted(*mounted_of(tank)), system)
-    return Ground(file, table, circuit_of(tank), start)
+    circuit = circuit_of(tank)
+    start = chain_start(file, model_of(tank), output_of(tank), Mounted(*mounted_of(tank)), system, circuit)
+    return Ground(file, table, circuit, start)
 
 
 def read_tank_chain(tank: Tank, entries: Mapping[str, str], system: System) -> ChainForm:

@@ -7,10 +7,13 @@ from typing import Any
 
 import numpy as np
 
-from ..core.quantities.units import UNITS, System
+from ..core.quantities.judgement import stops as stops_of
+from ..core.quantities.units import UNITS, System, show
 from ..core.quantities.words import Words
+from ..core.scaling.bare import BESIDE, Bare, length_text
 from ..core.scaling.chain import STATIONS, Chain, all_settings
 from ..core.scaling.chain_form import ChainForm
+from ..core.scaling.chain_judge import judge_chain
 from ..core.scaling.chain_line import ChainLine
 from ..core.scaling.chain_values import fault_texts, value_text, words_at
 from ..core.scaling.hop import Setting
@@ -178,6 +181,45 @@ def chain_line(c: Chain, found: ChainLine, system: System) -> dict[str, Any]:
             for sent, shown in found.beyond
         ],
     }
+
+
+def bare_line(found: Bare, system: System) -> dict[str, Any]:
+    """Write a line without a tank."""
+    c = found.chain.chain
+    stops = [] if c is None else [_bare_stop(found, c, key, system) for key in (*c.stations, *BESIDE)]
+    if "tank.diameter" not in found.form.entries or not found.form.entries["tank.diameter"].strip():
+        stops = [stop for stop in stops if stop["key"] != "volume" or stop["taken"]]
+    judged = judge_chain(c, system) if c is not None else []
+    return {
+        "fields_read": [*fields(found.form), *fields(found.chain.form)],
+        "settings": settings(found.chain),
+        "height_mm": found.file.tank.inside_height * 1000,
+        "level_mm": None if found.level_m is None else found.level_m * 1000,
+        "stops": stops,
+        "signal_marks": [] if c is None else signal_marks(c),
+        "says": found.says,
+        "meanings": [{"unless": one.unless, "level": length_text(one.level_m, system)} for one in found.meanings],
+        "judgements": judgements(stops_of(judged), system),
+        "parting": None if found.parting is None or c is None else parting(c, found.parting, system),
+    }
+
+
+def _bare_stop(found: Bare, c: Chain, key: str, system: System) -> dict[str, Any]:
+    text = words = ""
+    if found.line is not None and found.level_m is not None:
+        values = {stop.station: stop.value for stop in found.line.stops}
+        if key == "level":
+            text = length_text(found.level_m, system)
+        elif key == "volume":
+            text = "" if found.volume_m3 is None else show(found.volume_m3, "volume", system)
+        elif key == "span_pct":
+            low, high = c.sensor.range_low, c.sensor.range_high
+            text = show((values["sensed"] - low) / (high - low), "ratio", system)
+        else:
+            text = value_text(c, key, values[key], system)
+            words = words_at(c, values[key]) if key == "words" else ""
+    label = BESIDE.get(key) or STATIONS[key]
+    return {"key": key, "label": label, "text": text, "words": words, "taken": key == found.at}
 
 
 def meter(c: Chain, ends: MeterEnds, system: System) -> dict[str, Any]:

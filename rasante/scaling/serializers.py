@@ -7,6 +7,7 @@ from rest_framework import serializers
 from ..core.scaling.chain import STATIONS
 from ..core.scaling.panel_meter import METER_UNITS
 from ..planned.serializers import FormFieldSerializer, PlannedSerializer
+from ..tanks.models import Site, Tank
 from ..tanks.serializers import JudgementSerializer
 
 Numbers = serializers.ListField
@@ -271,3 +272,48 @@ class PartingSerializer(serializers.Serializer):
     stretches = StretchSerializer(many=True)
     explanations = ExplanationSerializer(many=True)
     telling = TellingSerializer(allow_null=True)
+
+
+class BareStopSerializer(serializers.Serializer):
+    """One value of a line without a tank: what stands there, and whether it is the one that was taken."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    text = serializers.CharField(help_text="Empty while no value is typed")
+    words = serializers.CharField(help_text="Of a register: its words")
+    taken = serializers.BooleanField()
+
+
+class MeaningSerializer(serializers.Serializer):
+    """What the value stands for if one thing that nobody typed is otherwise."""
+
+    unless = serializers.CharField()
+    level = serializers.CharField()
+
+
+class BareLineSerializer(serializers.Serializer):
+    """A line without a tank, as far as it is typed."""
+
+    fields_read = FormFieldSerializer(many=True)
+    settings = SettingSerializer(many=True)
+    height_mm = serializers.FloatField()
+    level_mm = serializers.FloatField(allow_null=True)
+    stops = BareStopSerializer(many=True)
+    signal_marks = SignalMarkSerializer(many=True)
+    says = serializers.CharField()
+    meanings = MeaningSerializer(many=True)
+    judgements = JudgementSerializer(many=True)
+    parting = PartingSerializer(allow_null=True)
+
+
+class BareTankSerializer(PlannedSerializer):
+    """A line that a tank is to be made of."""
+
+    site = serializers.PrimaryKeyRelatedField(queryset=Site.objects.all())
+    name = serializers.CharField(max_length=120, allow_blank=True)
+
+
+class BareFindingSerializer(PlannedSerializer):
+    """A line whose values were read at a tank that is known."""
+
+    tank = serializers.PrimaryKeyRelatedField(queryset=Tank.objects.select_related("site"))

@@ -3,11 +3,14 @@
 from django.urls import path
 from rest_framework.routers import SimpleRouter
 
-from . import chain_api, line_api, marks_api, slopes_api
+from . import bare_api, chain_api, line_api, marks_api, slopes_api
 
 router = SimpleRouter()
 router.register("mark-sets", marks_api.MarkSetViewSet)
 urlpatterns = [
+    path("line/", bare_api.BareLineView.as_view()),
+    path("line/tank/", bare_api.BareTankView.as_view()),
+    path("line/finding/", bare_api.BareFindingView.as_view()),
     path("tanks/<int:pk>/line/", line_api.LineView.as_view()),
     path("tanks/<int:pk>/curve/", line_api.CurveView.as_view()),
     path("tanks/<int:pk>/slopes/", slopes_api.SlopesView.as_view()),

@@ -6,6 +6,8 @@ import "@fontsource/atkinson-hyperlegible-next/latin-ext-400.css";
 import "@fontsource/atkinson-hyperlegible-next/latin-ext-700.css";
 import "bootstrap/dist/css/bootstrap.min.css";
 import "./frame/look.css";
+import "./frame/top.css";
+import "./frame/fields.css";
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";

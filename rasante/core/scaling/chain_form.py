@@ -19,6 +19,7 @@ from ..quantities.units import System
 from ..tanks.tank import Tank
 from ..tanks.tank_file import TankFile
 from ..wiring.circuit import Circuit
+from ..wiring.transfer import carried
 from .chain import KIND, QUANTITY, READER, Chain
 from .chain_settings import check, keys_of, settle
 from .hop import Hop, Setting, Value
@@ -84,9 +85,14 @@ class Mounted:
 
 
 def chain_start(
-    file: TankFile, model: GaugeModel | None, output: str, mounted: Mounted | None, system: System
+    file: TankFile,
+    model: GaugeModel | None,
+    output: str,
+    mounted: Mounted | None,
+    system: System,
+    circuit: Circuit | None = None,
 ) -> dict[str, str]:
-    """What a tank's product and gauge say of its chain, by the chain's entries.
+    """What a tank's product, gauge and circuit say of its chain, by the chain's entries.
 
     Parameters
     ----------
@@ -98,8 +104,12 @@ def chain_start(
         Where it stands, if it is placed.
     system : {"metric", "us"}
         Whose units are proposed.
+    circuit : Circuit, optional
+        As it is wired: where no gauge says what is sent, its sensor does.
     """
     start: dict[str, str] = {}
+    if circuit is not None and carried(circuit):
+        start[KIND.path] = carried(circuit)[0]
     with suppress(InputError):
         start["liquid.density"] = f"{density_at(product_of(file.product), 15.0):.5g} kg/m³"
     quantity, range_m = "level", file.tank.inside_height
@@ -107,7 +117,8 @@ def chain_start(
         quantity = "pressure" if model.kind.weighs else "distance" if model.kind.senses == "distance" else "level"
         range_m = model.range_m
         known = OUTPUTS.get(output)
-        start[KIND.path] = known.signal if known is not None and known.signal else "ma4"
+        if known is not None and known.signal:
+            start[KIND.path] = known.signal
         share = model.accuracy_span + (model.accuracy_m / range_m if range_m else 0.0) + model.accuracy_reading
         start["sensor.accuracy"] = f"{share * 100:.3g} %"
         if model.resolution_m:

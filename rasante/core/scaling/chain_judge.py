@@ -6,14 +6,17 @@ import numpy as np
 
 from ..gauges.model import GaugeModel
 from ..quantities.judgement import Judgement, by_weight, good, stop, stops, watch
+from ..quantities.signals import SIGNALS
 from ..quantities.units import System
 from ..quantities.words import Words
+from ..wiring.transfer import carried
 from . import registers
 from .chain import Chain
 from .chain_line import broken_values, fault_is_told, fault_values, is_told, readable, slopes_at, steps_at
 from .chain_settings import differing, settle, text_of
 from .chain_values import places_text, value_text
 from .numbers import Register
+from .sending import Wires
 
 #: A coarser step than this of the inside height is told [1]: common practice, no published source.
 _COARSE = 0.005
@@ -83,9 +86,15 @@ def _agrees(c: Chain, w: Words) -> list[Judgement]:
 
 
 def _circuit(c: Chain, system: System) -> list[Judgement]:
-    """Whether what is sent arrives, at five values from end to end."""
-    if c.signal is None or "arriving" not in c.stations:
+    """Whether the circuit is of a sensor that sends this, and whether it arrives, at five values from end to end."""
+    wires = c.find(Wires)
+    if c.signal is None or wires is None:
         return []
+    if wires.circuit is not None and c.signal.key not in carried(wires.circuit):
+        names = [SIGNALS[key].name for key in carried(wires.circuit)]
+        text = "The chain reads {signal}; the circuit that is kept at Wiring is of a sensor that "
+        text += "sends {wired}: change one of the two." if names else "switches: change one of the two."
+        return [stop("other-signal", text, signal=c.signal.name, wired=" or ".join(names))]
     sent = np.linspace(c.signal.low, c.signal.high, 5)
     arriving = c.over("arriving", sent)
     off = (arriving - sent) / c.signal.span

@@ -12,7 +12,7 @@ from ..quantities.judgement import Judgement, by_weight, good, stop, stops, watc
 from ..quantities.typed import read_quantity, with_unit
 from ..quantities.units import System, show
 from ..quantities.words import Words
-from ..tanks.limits import limits_of
+from ..tanks.limits import Limits, limits_of
 from ..tanks.tank import Tank
 from .chain import Chain
 from .chain_values import value_text
@@ -194,6 +194,7 @@ def read_marks(
         try:
             kind, value = sniff(typed, system)
             mark = mark_at(tank, chain, key, kind, value, system)
+            _refuse_overfilling(mark, limits_of(tank), system)
         except InputError as error:
             form.fields[path] = FormField(path, "wrong", typed, problem=error.problems[0].what)
             continue
@@ -220,6 +221,23 @@ def read_marks(
         judgements.append(good("marks", "The marks stand in their order, and inside what can be read."))
     marks = tuple(sorted(found, key=lambda mark: -mark.level_m))
     return Marks(form, marks, to_brim, tuple(by_weight(judgements)))
+
+
+def _refuse_overfilling(mark: Mark, limits: Limits, system: System) -> None:
+    """Refuse a mark above the filling limit of a vessel under pressure: by law it is not filled above it."""
+    if (
+        limits.filling_m3 is None
+        or limits.filling_level_m is None
+        or mark.volume_m3 <= limits.filling_m3 * (1 + 1e-9)
+    ):
+        return
+    w = Words(system)
+    raise InputError.at(
+        "",
+        f"stands for {w.volume(mark.volume_m3)}; the filling limit of this vessel is "
+        f"{w.volume(limits.filling_m3)} at {w.length(limits.filling_level_m)}: set it lower, or give the code's own "
+        "figure at Survey",
+    )
 
 
 def mark_words(mark: Mark, w: Words) -> str:

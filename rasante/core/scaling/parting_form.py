@@ -110,7 +110,9 @@ def guess_text(c: Chain, explanation: Explanation, index: int, system: System) -
 def _edit_text(c: Chain, wrong: Chain, edit: Edit, system: System) -> str:
     if isinstance(edit, Set):
         one = c.known().get(edit.path) or wrong.known()[edit.path]
-        there = write_setting(wrong, one[1], edit.value, system)
+        # A value that was sought is worth no more digits than the readings that it comes from.
+        value = float(f"{edit.value:.4g}") if isinstance(edit.value, float) and edit.value % 1 else edit.value
+        there = write_setting(wrong, one[1], value, system)
         right = write_setting(c, one[1], c.settings()[edit.path], system)
         return f"{one[1].label.lower()} ({edit.path}) {there} instead of {right}" if there != right else ""
     if isinstance(edit, Stick):

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..quantities.arrays import Array
-from ..tanks.breakpoints import DevicePoints, fit_device
+from ..tanks.device_points import DevicePoints, fit_device
 from ..tanks.table import curve_nodes
 from ..tanks.tank import Tank
 

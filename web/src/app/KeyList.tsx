@@ -7,6 +7,7 @@ const KEYS: [string, string][] = [
   ["↑ ↓", "Move the line by 1 mm, or 1/8 in"],
   ["Shift ↑ ↓", "Move it ten times as far"],
   ["/", "Find a tank or a station"],
+  ["l", "The line without a tank"],
   ["u", "Metric or US"],
   ["?", "This list"],
 ];

@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Navigate, NavLink, Outlet, useLocation } from "react-router";
+import { Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 
 import { Brand } from "../frame/Brand";
 import { Find } from "./Find";
@@ -30,9 +30,11 @@ function Frame({ name, role }: { name: string; role: string }) {
   const [listing, setListing] = useState(false);
   const units = useUnits();
   const words = useWords();
+  const navigate = useNavigate();
   useKeys({
     "/": () => setFinding(true),
     "?": () => setListing(true),
+    l: () => void navigate("/line"),
     u: () => units.choose(units.system === "metric" ? "us" : "metric"),
   });
   const closeFind = useCallback(() => setFinding(false), []);
@@ -50,6 +52,7 @@ function Frame({ name, role }: { name: string; role: string }) {
             Board
           </NavLink>
           <NavLink to="/tanks">Tanks</NavLink>
+          <NavLink to="/line">Line</NavLink>
         </nav>
         <button type="button" className="find-open" onClick={() => setFinding(true)}>
           <span className="find-word">Find</span> <kbd>/</kbd>

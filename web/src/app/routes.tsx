@@ -22,6 +22,7 @@ export const router = createBrowserRouter([
         path: "tanks/:id/:station?",
         lazy: async () => ({ Component: (await import("./TankPage")).TankPage }),
       },
+      { path: "line", lazy: async () => ({ Component: (await import("../scaling/LinePage")).LinePage }) },
       {
         path: "profiles",
         lazy: async () => ({ Component: (await import("../tanks/profiles/ProfilesPage")).ProfilesPage }),

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 
 import type { Schema } from "../api/client";
 import { type Draft, useDraft } from "./draft";
@@ -41,10 +41,17 @@ export function usePlan<R extends { fields_read: Schema["FormField"][] }>(
     kept ? { body: { entries, system }, revision: kept.revision } : null,
     ({ body }) => calls.check(tank, body),
   );
+  const typed = useRef(entries);
+  useEffect(() => {
+    typed.current = entries;
+  });
   const keep = useMutation({
-    mutationFn: () => calls.keep(tank, { entries, system, revision: kept?.revision ?? 0 }),
-    onSuccess: async () => {
-      draft.clear();
+    mutationFn: (sent: Entries) => calls.keep(tank, { entries: sent, system, revision: kept?.revision ?? 0 }),
+    onSuccess: async (answer, sent) => {
+      // The answer stands in the cache before the draft goes, so that nothing older is seen in between; what was
+      // typed while it was being kept stays, and follows the new revision.
+      queries.setQueryData(["tank", tank, kind], answer);
+      if (!typedOn(typed.current, sent, answer.entries)) draft.clear();
       await queries.invalidateQueries({ queryKey: ["tank", tank] });
       await queries.invalidateQueries({ queryKey: ["board"] });
     },
@@ -64,7 +71,7 @@ export function usePlan<R extends { fields_read: Schema["FormField"][] }>(
     reading,
     changed: draft.value !== null && text(filled(entries)) !== text(kept.entries),
     draft,
-    keep: { run: () => keep.mutate(), pending: keep.isPending, error: keep.error },
+    keep: { run: () => keep.mutate(entries), pending: keep.isPending, error: keep.error },
   };
 }
 
@@ -78,6 +85,15 @@ export function useHandOver(
   const draft = useDraft<Entries>(`rasante:${kind}:${tank}`);
   if (!kept) return null;
   return (changes) => draft.change(filled({ ...(draft.value ?? kept.entries), ...changes }));
+}
+
+/** Whether something was typed while what was sent was being kept; a unit that a field writes behind its number on
+ * leaving is not: what was kept says the same. */
+export function typedOn(typed: Entries, sent: Entries, kept: Entries): boolean {
+  return [...new Set([...Object.keys(typed), ...Object.keys(sent)])].some((path) => {
+    const now = typed[path] ?? "";
+    return now !== (sent[path] ?? "") && now !== (kept[path] ?? "");
+  });
 }
 
 /** Without the fields that are empty. */

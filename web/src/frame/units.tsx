@@ -38,10 +38,16 @@ export interface Units {
   number: (quantity: Quantity, value: number, unit?: Unit) => string;
   /** A value in the API's unit as text, with its unit. */
   text: (quantity: Quantity, value: number, unit?: Unit) => string;
+  /** A length [mm] that a tape or a saw gives: to the millimetre, or to a hundredth of an inch. */
+  tape: (mm: number) => string;
+  /** A cable run [mm], which nobody measures so: to a tenth of a metre or foot, a long one to the whole. */
+  run: (mm: number) => string;
 }
 
 const Context = createContext<Units | null>(null);
 const KEY = "rasante:system";
+/** Runs from here on are told in whole metres or feet. */
+const LONG = 20;
 
 /** Write a number with a fixed count of places and thin spaces between thousands. */
 export function places(value: number, decimals: number): string {
@@ -75,6 +81,9 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       (value * unitByKey(API_UNITS[quantity]).si) / to.si;
     const number = (quantity: Quantity, value: number, to = unit(quantity)) =>
       places(convert(quantity, value, to), to.decimals);
+    const text = (quantity: Quantity, value: number, to = unit(quantity)) =>
+      `${number(quantity, value, to)} ${to.name}`;
+    const long = unitByKey(system === "us" ? "ft" : "m");
     return {
       system,
       choose,
@@ -85,7 +94,12 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       fromShown: (quantity, value) => (value * unit(quantity).si) / unitByKey(API_UNITS[quantity]).si,
       toShown: (quantity, value) => convert(quantity, value, unit(quantity)),
       number,
-      text: (quantity, value, to = unit(quantity)) => `${number(quantity, value, to)} ${to.name}`,
+      text,
+      tape: (mm) => (system === "us" ? text("length", mm) : `${places(mm, 0)} mm`),
+      run: (mm) => {
+        const size = convert("length", mm, long);
+        return `${places(size, Math.abs(size) >= LONG ? 0 : 1)} ${long.name}`;
+      },
     };
   }, [words, system, choose]);
   if (!units) return <p className="p-4">Opening…</p>;
