@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from itertools import pairwise
 from pathlib import Path
 
 from reportlab.lib.colors import HexColor
@@ -192,7 +193,95 @@ class Sheet:
             self.y -= 6 * mm
         self.rule()
 
-    def section(self, outline: Outline, height: float, reference_m: float, labels: tuple[str, str]) -> None:
+    def settings(self, items: Sequence[tuple[str, str]], columns: int = 2, by_hand: bool = True) -> None:
+        """Print short settings side by side, each with a line behind it to write what was set by hand.
+
+        Parameters
+        ----------
+        items : sequence of (str, str)
+            Names and values, in reading order down the columns.
+        columns : int
+            How many stand side by side.
+        by_hand : bool
+            Whether there is room to write.
+        """
+        canvas, step = self.canvas, 4.5 * mm
+        width = INNER / columns
+        rows = -(-len(items) // columns)
+        named, valued = (0.37, 0.45) if by_hand else (0.45, 0.55)
+        begun = 0
+        while begun < rows:
+            self.need(min(rows - begun, 3) * step)
+            room = max(int((self.y - MARGIN) // step), 1)
+            block = items[begun * columns : (begun + room) * columns]
+            deep = -(-len(block) // columns)
+            for index, (name, value) in enumerate(block):
+                left, y = MARGIN + (index // deep) * width, self.y - (index % deep) * step - 3.2 * mm
+                canvas.setFillColor(INK)
+                canvas.setFont(TEXT, 7)
+                canvas.drawString(left, y, _fitted(printable(name), TEXT, 7, width * named - 1.5 * mm))
+                canvas.setFont(MONO, 7)
+                text = _fitted(printable(value), MONO, 7, width * valued - 1.5 * mm)
+                canvas.drawString(left + width * named, y, text)
+                if by_hand:
+                    canvas.setStrokeColor(RULE)
+                    canvas.setLineWidth(0.3)
+                    canvas.line(left + width * (named + valued), y - 0.8 * mm, left + width - 3 * mm, y - 0.8 * mm)
+            self.y -= deep * step
+            begun += deep
+        self.rule()
+
+    def errors(self, curves: Sequence[tuple[str, Sequence[tuple[float, float]]]], band: float, unit: str) -> None:
+        """Draw errors over what was applied, with the tolerance as a band.
+
+        Parameters
+        ----------
+        curves : sequence of (str, sequence of (float, float))
+            By run and way: where [any], and by how much it was off.
+        band : float
+            The tolerance either way, in the errors' unit.
+        unit : str
+            That unit's name.
+        """
+        height, pad = 36 * mm, 16 * mm
+        points = [point for _, curve in curves for point in curve]
+        if len(points) < 2:
+            return
+        self.need(height + 4 * mm)
+        c, left, right = self.canvas, MARGIN + pad, WIDTH - MARGIN - 34 * mm
+        low, high = min(x for x, _ in points), max(x for x, _ in points)
+        most = 1.15 * max(band, *(abs(error) for _, error in points)) or 1.0
+        middle = self.y - height / 2
+
+        def place(x: float, error: float) -> tuple[float, float]:
+            share = (x - low) / (high - low) if high > low else 0.5
+            return left + share * (right - left), middle + error / most * (height / 2 - 2 * mm)
+
+        c.setFillColor(HexColor("#E6EDE2"))
+        c.rect(left, place(low, -band)[1], right - left, place(low, band)[1] - place(low, -band)[1], stroke=0, fill=1)
+        c.setStrokeColor(INK)
+        c.setLineWidth(0.4)
+        c.line(left, middle, right, middle)
+        c.setFont(TEXT, 6.5)
+        c.setFillColor(INK)
+        for value in (band, 0.0, -band):
+            c.drawRightString(left - 1.5 * mm, place(low, value)[1] - 2, f"{value:+.3g} {unit}" if value else "0")
+        for number, (name, curve) in enumerate(curves):
+            c.setStrokeColor(LINE if number % 2 == 0 else INK)
+            c.setDash(*(((), 0) if number < 2 else ((3, 2), 0)))
+            placed = [place(*point) for point in sorted(curve)]
+            for (x0, y0), (x1, y1) in pairwise(placed):
+                c.line(x0, y0, x1, y1)
+            c.setDash()
+            for x, y in placed:
+                c.circle(x, y, 1.6, stroke=1, fill=number % 2)
+            c.drawString(right + 3 * mm, self.y - (5 + 4 * number) * mm, name)
+        c.setFillColor(INK)
+        self.y -= height + 2 * mm
+
+    def section(
+        self, outline: Outline, height: float, reference_m: float, labels: tuple[str, str]
+    ) -> Callable[[float, float], tuple[float, float]]:
         """Draw a tank's long section to scale.
 
         Parameters
@@ -205,6 +294,11 @@ class Sheet:
             Height of the reference point above the inside bottom [m].
         labels : (str, str)
             What to write at the inside height and at the reference point.
+
+        Returns
+        -------
+        callable
+            Where a place of the section, along and up [m], is on the page [pt].
         """
         self.need(height)
         c = self.canvas
@@ -244,6 +338,7 @@ class Sheet:
                 c.drawString(right + 9 * mm, y + offset, label)
         c.setDash()
         self.y -= height
+        return place
 
     def minded(self, found: Sequence[Judgement], w: Words) -> None:
         """Print what is to be minded, the heaviest first; nothing where all is good."""

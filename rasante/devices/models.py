@@ -8,11 +8,38 @@ from django.db import models
 from ..core.quantities.errors import InputError
 from ..tanks.models import Tank
 
+WRITTEN = "this was written down once and never changes: make a new one"
+CLOSED = "a closed rescaling never changes: begin a new one"
+
+
+class KeptQuerySet(models.QuerySet):
+    """Records of which some never change: whole sets are changed only where none of those is among them."""
+
+    def _refuse_kept(self) -> None:
+        closed = hasattr(self.model, "closed_at")
+        if (self.filter(closed_at__isnull=False) if closed else self).exists():
+            raise InputError.at("", CLOSED if closed else WRITTEN)
+
+    def update(self, **kwargs) -> int:
+        """Change those that may be changed."""
+        self._refuse_kept()
+        return super().update(**kwargs)
+
+    def bulk_update(self, objs, fields, batch_size=None) -> int:
+        """Change those that may be changed."""
+        self.filter(pk__in=[one.pk for one in objs])._refuse_kept()
+        return super().bulk_update(objs, fields, batch_size)
+
+    def delete(self):
+        """Delete those that may be deleted."""
+        self._refuse_kept()
+        return super().delete()
+
 
 class Rescaling(models.Model):
     """A change of one link, with everything that must follow it: a check list while it is open, then a record."""
 
-    tank = models.ForeignKey(Tank, on_delete=models.CASCADE, related_name="rescalings")
+    tank = models.ForeignKey(Tank, on_delete=models.PROTECT, related_name="rescalings")
     #: What was changed, in words; the chain's entries before and after; and the list, with what is ticked.
     why = models.CharField(max_length=300)
     before = models.JSONField()
@@ -20,11 +47,13 @@ class Rescaling(models.Model):
     document = models.JSONField()
     kept = models.PositiveIntegerField(default=1)
     made_at = models.DateTimeField(auto_now_add=True)
-    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
     closed_at = models.DateTimeField(null=True, blank=True)
     closed_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )
+
+    objects = KeptQuerySet.as_manager()
 
     class Meta:
         ordering = ["-made_at", "-id"]
@@ -34,19 +63,26 @@ class Rescaling(models.Model):
 
     def _refuse_if_closed(self) -> None:
         if self.pk and Rescaling.objects.filter(pk=self.pk, closed_at__isnull=False).exists():
-            raise InputError.at("", "a closed rescaling never changes: begin a new one")
+            raise InputError.at("", CLOSED)
 
     def save(self, *args, **kwargs) -> None:
         """Keep it, unless it is closed already."""
         self._refuse_if_closed()
         super().save(*args, **kwargs)
 
+    def delete(self, *args, **kwargs):
+        """Drop it, unless it is closed."""
+        self._refuse_if_closed()
+        return super().delete(*args, **kwargs)
+
 
 class NeverChanges(models.Model):
     """What is written once."""
 
     made_at = models.DateTimeField(auto_now_add=True)
-    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+
+    objects = KeptQuerySet.as_manager()
 
     class Meta:
         abstract = True
@@ -54,14 +90,18 @@ class NeverChanges(models.Model):
     def save(self, *args, **kwargs) -> None:
         """Keep a new one; refuse to change one."""
         if self.pk:
-            raise InputError.at("", "this was written down once and never changes: make a new one")
+            raise InputError.at("", WRITTEN)
         super().save(*args, **kwargs)
+
+    def delete(self, *args, **kwargs):
+        """Refuse: what was written down stays."""
+        raise InputError.at("", WRITTEN)
 
 
 class DeviceSheet(NeverChanges):
     """A device sheet as it was written: numbered, with every value that was to be typed in."""
 
-    tank = models.ForeignKey(Tank, on_delete=models.CASCADE, related_name="device_sheets")
+    tank = models.ForeignKey(Tank, on_delete=models.PROTECT, related_name="device_sheets")
     number = models.PositiveIntegerField()
     document = models.JSONField()
     note = models.CharField(max_length=300, blank=True)
@@ -77,7 +117,7 @@ class DeviceSheet(NeverChanges):
 class FoundSheet(NeverChanges):
     """What was found in the devices, read back against a sheet."""
 
-    sheet = models.ForeignKey(DeviceSheet, on_delete=models.CASCADE, related_name="found")
+    sheet = models.ForeignKey(DeviceSheet, on_delete=models.PROTECT, related_name="found")
     values = models.JSONField()
     note = models.CharField(max_length=300, blank=True)
 

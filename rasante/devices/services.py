@@ -45,6 +45,7 @@ def write_sheet(tank: Tank, system: System, note: str, person: User) -> DeviceSh
         "product": tank.product,
         "table": f"table {issued.number}" if issued else f"survey, revision {tank.revision}",
         "system": system,
+        "tank_file": tank.document,
     }
     number = (tank.device_sheets.aggregate(Max("number"))["number__max"] or 0) + 1
     document = sheet_document(make_items(chain, marks, system, chain_kept.entries.get("sensor.serial", "")), title)

@@ -10,6 +10,8 @@ from reportlab.lib.units import mm
 from ..accounts.models import name_of
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
+from ..core.tanks.limits import limits_of
+from ..core.tanks.tank_file import check_document
 from ..sheets import Sheet
 from .models import DeviceSheet
 
@@ -27,28 +29,39 @@ def sheet_pdf(sheet: DeviceSheet) -> bytes:
     if sheet.note:
         block.append(("Note", sheet.note))
     pages = Sheet("Device sheet", document["tank"], block, f"device sheet {sheet.number}")
-    tank = sheet.tank.file.tank
     w = Words(system)
-    pages.section(
-        tank.shape.outline(),
-        30 * mm,
-        tank.reference_height_m,
-        (f"brim {w.length(tank.inside_height)}", f"reference point {w.length(tank.reference_height_m)}"),
-    )
+    if "tank_file" in document:
+        # The tank as it was when the sheet was written; sheets of before have no drawing.
+        tank = check_document(document["tank_file"]).tank
+        brim = limits_of(tank).brim_level_m
+        labels = (f"brim {w.length(brim)}", f"reference point {w.length(tank.reference_height_m)}")
+        pages.section(tank.shape.outline(), 24 * mm, tank.reference_height_m, labels)
+    items = [item for item in document["items"] if not item["key"].startswith("check.")]
     checks = [item for item in document["items"] if item["key"].startswith("check.")]
-    for section, items in groupby(
-        (item for item in document["items"] if not item["key"].startswith("check.")), key=lambda item: item["section"]
-    ):
-        # A heading does not stand alone at the foot of a page.
-        rows = [[item["label"], f"{item['value']} {item['unit']}".strip(), item["key"], ""] for item in items]
-        pages.need((min(len(rows) + 2, 8) * 6 + 12) * mm)
+    pages.paragraph("Behind every setting is room for what was set by hand. Keys are in the CSV and JSON files.", 7.5)
+    for section, found in groupby(items, key=lambda item: item["section"]):
+        rows = list(found)
+        points = [item for item in rows if item["key"].startswith("points[")]
+        pages.need(20 * mm)
         pages.heading(section)
-        pages.grid(["Setting", "Set to", "Key", "As set, by hand"], rows, (5, 6, 4, 3))
-    pages.need(60 * mm)
+        if points:
+            pages.settings(_pairs(points), 4, by_hand=False)
+        others = [(item["label"], f"{item['value']} {item['unit']}".strip()) for item in rows if item not in points]
+        if others:
+            pages.settings(others)
+    pages.need(45 * mm)
     pages.heading("Check: what every station reads at five levels")
     _check_table(pages, checks)
     pages.cautions(document["product"], ("scale", "prove"))
     return pages.finish()
+
+
+def _pairs(points: list[dict[str, str]]) -> list[tuple[str, str]]:
+    """The device's points as level and volume side by side."""
+    by_index: dict[str, list[str]] = {}
+    for item in points:
+        by_index.setdefault(item["key"].partition("]")[0], []).append(f"{item['value']} {item['unit']}".strip())
+    return [(f"{level}:", " ".join(rest)) for level, *rest in by_index.values()]
 
 
 def _check_table(pages: Sheet, checks: list[dict[str, str]]) -> None:

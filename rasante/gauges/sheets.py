@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from django.utils import timezone
 from reportlab.lib.units import mm
 
@@ -12,7 +14,8 @@ from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import Phrase, phrase
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
-from ..sheets import Sheet
+from ..core.tanks.limits import limits_of
+from ..sheets import INK, LINE, TEXT, Sheet
 from ..tanks.models import Tank
 from . import services
 
@@ -47,12 +50,13 @@ def cut_sheet(tank: Tank, system: System) -> bytes:
         block.append(("Chosen against the advice", plan.reason))
     sheet = Sheet("Cut sheet", tank.name, block, f"gauge revision {kept.revision}")
     there = plan.there.tank
-    sheet.section(
+    place = sheet.section(
         there.shape.outline(),
-        38 * mm,
+        58 * mm,
         there.reference_height_m,
-        (f"brim {w.length(there.inside_height)}", f"reference point {w.length(there.reference_height_m)}"),
+        (f"brim {w.length(limits_of(there).brim_level_m)}", f"reference point {w.length(there.reference_height_m)}"),
     )
+    _draw(sheet, plan, place, w)
     steps = _lengths(sheet, plan, w)
     for number, step in enumerate(steps, start=1):
         sheet.paragraph(f"{number}. {w.say(step)}")
@@ -60,6 +64,38 @@ def cut_sheet(tank: Tank, system: System) -> bytes:
     sheet.cautions(tank.product, ("survey", "gauge"))
     sheet.to_sign("Cut by", "Date")
     return sheet.finish()
+
+
+def _draw(sheet: Sheet, plan: GaugePlan, place: Callable[[float, float], tuple[float, float]], w: Words) -> None:
+    """Draw what is cut in the section: from its flange down at the spot, with its gap or its tips."""
+    c, there = sheet.canvas, plan.there
+    x, flange = there.x_m, there.face_m
+    c.setStrokeColor(LINE)
+    c.setFillColor(LINE)
+    c.setFont(TEXT, 7)
+
+    def hang(along: float, length: float, name: str, foot: str = "") -> None:
+        (left, top), (_, tip) = place(along, flange), place(along, flange - length)
+        c.setLineWidth(1.6)
+        c.line(left, top, left, tip)
+        c.setLineWidth(0.8)
+        c.line(left - 4, top, left + 4, top)
+        c.line(left - 3, tip, left + 3, tip)
+        c.drawString(left + 4, (top + tip) / 2, name)
+        if foot:
+            c.drawString(left + 5, tip - 1, foot)
+
+    if plan.probe is not None:
+        probe = plan.probe
+        hang(x, probe.cut_m, w.length(probe.cut_m), f"gap {w.length(probe.gap_m)}, {probe.school.label.lower()}")
+    elif plan.cable is not None:
+        hang(x, plan.cable.down_m, w.length(plan.cable.down_m), f"{w.length(plan.cable.off_floor_m)} off the floor")
+    elif plan.rods is not None:
+        apart = 0.02 * there.tank.shape.length
+        middle = (len(plan.rods.rods) - 1) / 2
+        for index, rod in enumerate(plan.rods.rods):
+            hang(x + (index - middle) * apart, rod.length_m, "", rod.name if index == len(plan.rods.rods) - 1 else "")
+    c.setFillColor(INK)
 
 
 def _lengths(sheet: Sheet, plan: GaugePlan, w: Words) -> list[Phrase]:

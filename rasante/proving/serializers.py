@@ -7,6 +7,7 @@ from rest_framework import serializers
 from ..accounts.models import name_of
 from ..core.proving.places import APPLIED, CELLS, READ
 from ..core.proving.proof import places
+from ..core.proving.proof_entries import usual_points
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import SYSTEMS
 from ..core.scaling.chain import Chain
@@ -139,6 +140,8 @@ class PlacesSerializer(serializers.Serializer):
 
     applied = serializers.DictField(child=serializers.CharField())
     read = serializers.DictField(child=serializers.CharField())
+    #: What is usually applied at the five points, by what may be applied.
+    usual = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
 
 
 class ProofSerializer(serializers.ModelSerializer):
@@ -194,8 +197,11 @@ class ProofSerializer(serializers.ModelSerializer):
 
     def get_places(self, proof: Proof) -> PlacesSerializer:
         """Give what may be applied and read; nothing of a signed proof."""
-        applied, read = ({}, {}) if self._there is None else places(self._there)
-        return {"applied": applied, "read": read}
+        if self._there is None:
+            return {"applied": {}, "read": {}, "usual": {}}
+        applied, read = places(self._there)
+        usual = {place: usual_points(self._there, place, proof.system) for place in applied}
+        return {"applied": applied, "read": read, "usual": usual}
 
     def get_made_by(self, proof: Proof) -> str:
         """Name whoever began it."""

@@ -12,7 +12,7 @@ from ..accounts.models import name_of
 from ..conflict import Conflict
 from ..core.proving.places import READ
 from ..core.proving.proof import judge_proof, places
-from ..core.proving.proof_csv import read_proof_csv
+from ..core.proving.proof_csv import read_proof_csv, with_readings
 from ..core.proving.proof_entries import blank_proof, check_entries
 from ..core.proving.result import Proof as CoreProof
 from ..core.quantities.errors import InputError
@@ -95,7 +95,7 @@ def keep_draft(proof: Proof, entries: Any, kept: int) -> Proof:
 
 @transaction.atomic
 def import_readings(proof: Proof, text: str, kept: int) -> Proof:
-    """Replace a draft's points by those of a CSV file; everything else stays.
+    """Put the readings of a CSV file into a draft; another run's readings and everything else stay.
 
     Raises
     ------
@@ -103,7 +103,7 @@ def import_readings(proof: Proof, text: str, kept: int) -> Proof:
         With the row and the column; the draft stays as it was.
     """
     proof = _draft(proof, kept)
-    proof.entries = check_entries({**proof.entries, **read_proof_csv(text)})
+    proof.entries = check_entries(with_readings(proof.entries, read_proof_csv(text)))
     proof.kept += 1
     proof.save()
     return proof

@@ -8,7 +8,8 @@ from django.utils import timezone
 from reportlab.lib.units import mm
 
 from ..core.proving.places import CELLS, DIRECTIONS, RUNS
-from ..core.quantities.units import System, show
+from ..core.quantities.units import SYSTEM_UNITS, UNITS, System, show
+from ..core.tanks.limits import limits_of
 from ..core.tanks.tank_file import check_document
 from ..sheets import BOLD, DONE, INK, LIMIT, MARGIN, TEXT, Sheet
 from .models import Proof
@@ -43,13 +44,15 @@ def proof_sheet(proof: Proof) -> bytes:
         ("Span", length(result["span_mm"])),
         ("Begun by", record["made_by"]),
     ]
+    # Records of before stay as they were printed: they called the inside top the brim, overflow or not.
+    brim = limits_of(file.tank).brim_level_m if "chain" in record else file.tank.inside_height
     sheet = Sheet("Record of proof", file.name, block, f"proof {proof.pk}, signed {signed:%Y-%m-%d}")
     sheet.section(
         file.tank.shape.outline(),
         34 * mm,
         file.tank.reference_height_m,
         (
-            f"brim {length(file.tank.inside_height * 1000)}",
+            f"brim {length(brim * 1000)}",
             f"reference point {length(file.tank.reference_height_m * 1000)}",
         ),
     )
@@ -163,9 +166,27 @@ def _points(sheet: Sheet, proof: Proof, result: dict[str, Any], length) -> None:
             row.append(f"{length(cell['error_mm'])}{'' if cell['passes'] else ' !'}" if cell else "")
         rows.append(row)
     sheet.grid(names, rows)
+    if "chain" in proof.record:
+        _print_errors(sheet, result, used, proof.system)
     _print_split(sheet, result, proof.system)
     if any(not c["passes"] for point in result["points"] for c in point["cells"].values()):
         sheet.paragraph("! outside the tolerance", 7.5, LIMIT)
+
+
+def _print_errors(sheet: Sheet, result: dict[str, Any], used: list[str], system: System) -> None:
+    """The error curve of every run, with the tolerance as a band."""
+    unit = UNITS[SYSTEM_UNITS[system]["length"]]
+    curves = []
+    for name in used:
+        run, _, way = name.partition("_")
+        curve = [
+            (float(index + 1), point["cells"][name]["error_mm"] / 1000 / unit.si)
+            for index, point in enumerate(result["points"])
+            if name in point["cells"]
+        ]
+        curves.append((f"{RUNS[run]}, {DIRECTIONS[way]}", curve))
+    sheet.heading("Errors at the five points, the tolerance as a band")
+    sheet.errors(curves, result["tolerance_mm"] / 1000 / unit.si, unit.name)
 
 
 def _print_split(sheet: Sheet, result: dict[str, Any], system: System) -> None:

@@ -7,14 +7,18 @@ import io
 from pypdf import PdfReader
 
 from rasante.core.quantities.units import UNITS
+from rasante.devices.models import DeviceSheet
+from rasante.devices.services import write_sheet
+from rasante.devices.sheets import sheet_pdf
 from rasante.proving import services as proving
 from rasante.proving.sheets import proof_sheet
+from rasante.scaling.chains import keep_chain
 from rasante.tanks.models import Tank
-from rasante.tanks.services import TableOrder, read_step, table_of
+from rasante.tanks.services import TableOrder, read_step, resurvey_tank, table_of
 from rasante.tanks.sheets import describe, printed_multiple
 from tests.core.samples import example
 
-from .base import ApiTest
+from .base import SENSOR, ApiTest
 
 
 def pages(pdf: bytes) -> list[str]:
@@ -97,3 +101,63 @@ class ProofSheets(ApiTest):
     def test_every_page_defers_to_codes_and_licensed_practice(self) -> None:
         for page in self.sign():
             self.assertIn("local codes", page)
+
+
+class DeviceSheets(ApiTest):
+    def written(self, **entries: str) -> DeviceSheet:
+        keep_chain(self.tank, {**SENSOR, **entries}, "metric", self.technician, 0)
+        return write_sheet(self.tank, "metric", "Commissioning", self.technician)
+
+    def test_it_fits_two_pages_with_the_points_as_pairs(self) -> None:
+        sheet = self.written(**{"shown.as": "volume", "shown.unit": "l", "shown.points": "24"})
+        found = pages(sheet_pdf(sheet))
+        self.assertEqual(len(found), 2)
+        words = "\n".join(found)
+        points = [item for item in sheet.document["items"] if item["key"].startswith("points[")]
+        self.assertEqual(len(points), 48)
+        for level, volume in zip(points[::2], points[1::2], strict=True):
+            self.assertIn(f"{level['value']} {level['unit']}:\n{volume['value']} {volume['unit']}", words)
+        # Keys are in the files, not on paper.
+        self.assertNotIn("counts.low", words)
+        self.assertIn("Check: what every station reads at five levels", words)
+
+    def test_it_prints_the_tank_that_it_was_written_for(self) -> None:
+        sheet = self.written()
+        before = pages(sheet_pdf(sheet))
+        self.assertIn("brim 2400 mm", before[0])
+        entries = {**self.tank.entries, "shape.diameter_mm": "2000 mm", "outlet_height_mm": ""}
+        resurvey_tank(self.tank, entries, "metric", self.technician, {"notes": "", "ports": []}, self.tank.revision)
+        self.assertAlmostEqual(Tank.objects.get(pk=self.tank.pk).file.tank.inside_height, 2.0)
+        self.assertEqual(pages(sheet_pdf(DeviceSheet.objects.get(pk=sheet.pk))), before)
+
+    def test_one_of_before_that_holds_no_tank_is_printed_without_a_drawing(self) -> None:
+        sheet = self.written()
+        sheet.document = {key: value for key, value in sheet.document.items() if key != "tank_file"}
+        words = "\n".join(pages(sheet_pdf(sheet)))
+        self.assertNotIn("brim", words)
+        self.assertIn("T-1", words)
+
+
+class Brims(ApiTest):
+    def test_the_brim_is_the_overflow_where_there_is_one(self) -> None:
+        self.tank.document = example(overflow_height_mm=1950)
+        self.tank.save()
+        words = pages(self.client.get(f"/api/tanks/{self.tank.pk}/table.pdf/", {"step": "10"}).content)
+        self.assertIn("brim 1950 mm", words[0])
+        # The record of a proof says the same; the cut sheet too.
+        self.tank.refresh_from_db()
+        self.assertIn("brim 1950 mm", pages(proof_sheet(self.signed()))[0])
+        probe = {"choice.model": "generic-capacitance-probe-joined-to-3-m", "choice.reason": "A trial"}
+        kept = self.send("put", f"tanks/{self.tank.pk}/gauge/", {"entries": probe, "system": "metric", "revision": 0})
+        self.assertEqual(kept.status_code, 200, kept.content[:300])
+        cut = self.client.get(f"/api/tanks/{self.tank.pk}/gauge/cut-sheet.pdf")
+        self.assertIn("brim 1950 mm", pages(cut.content)[0])
+
+
+class ErrorCharts(ApiTest):
+    def test_a_signed_proof_carries_its_error_chart(self) -> None:
+        words = "\n".join(pages(proof_sheet(self.signed())))
+        self.assertIn("Errors at the five points, the tolerance as a band", words)
+        # ± 0.5 % of 2.4 m, written at the band's two edges.
+        self.assertIn("+12 mm", words)
+        self.assertIn("-12 mm", words)

@@ -9,7 +9,7 @@ from unittest import TestCase
 import numpy as np
 
 from rasante.core.proving.proof import judge_proof
-from rasante.core.proving.proof_csv import read_proof_csv
+from rasante.core.proving.proof_csv import read_proof_csv, with_readings
 from rasante.core.proving.proof_entries import blank_proof, check_entries
 from rasante.core.quantities.errors import InputError
 from rasante.core.scaling.chain import Chain
@@ -298,6 +298,41 @@ class BetweenAnyTwoStations(TestCase):
             entries = blank_proof(found) | {"applied_as": "level", "read_as": "volume", "points": points}
             result = judge_proof(entries, found, sloped.tank, "metric")
             self.assertEqual(result.runs["found"].verdict, "fail", text)
+
+
+class ARunFromAFile(TestCase):
+    """Readings as left from a file, after those as found were typed: the found ones stay."""
+
+    def file(
+        self, run: str, applied: tuple[float, ...] = (4, 8, 12, 16, 20), read: str = "read_mm"
+    ) -> dict[str, Any]:
+        rows = [f"{run},up,{ma},{i * 600 + 1}" for i, ma in enumerate(applied)]
+        return read_proof_csv("\n".join([f"run,direction,applied_ma,{read}", *rows]))
+
+    def found(self) -> dict[str, Any]:
+        entries = blank_proof(LEVEL) | {"read_as": "innage", "remarks": "at noon"}
+        for point, text in zip(entries["points"], ("1", "599", "1198 mm", "1803", "2399"), strict=True):
+            point["found_up"] = text
+        return entries
+
+    def test_the_other_run_stays(self) -> None:
+        merged = with_readings(self.found(), self.file("left"))
+        self.assertEqual([point["found_up"] for point in merged["points"]], ["1", "599", "1198 mm", "1803", "2399"])
+        self.assertEqual(merged["points"][2]["left_up"], "1201.0 mm")
+        self.assertEqual(merged["remarks"], "at noon")
+        # The same run again takes the file's place of what was there.
+        again = with_readings(merged, self.file("found"))
+        self.assertEqual(again["points"][0]["found_up"], "1.0 mm")
+        self.assertEqual(again["points"][0]["left_up"], "1.0 mm")
+
+    def test_other_points_or_places_are_refused_where_something_would_be_lost(self) -> None:
+        for other in (self.file("left", (4, 7, 12, 16, 20)), self.file("left", read="read_l")):
+            with self.assertRaises(InputError) as refused:
+                with_readings(self.found(), other)
+            self.assertIn("as found would be lost", refused.exception.problems[0].what)
+        # With nothing typed nothing is lost.
+        blank = with_readings(blank_proof(LEVEL), self.file("left", (4, 7, 12, 16, 20)))
+        self.assertEqual(blank["points"][1]["applied"], "7.0 mA")
 
 
 def unit_of(c: Chain, station: str) -> str:

@@ -10,12 +10,12 @@ from importlib import resources
 from math import radians
 from typing import Any
 
-import jsonschema
-
 from ..products.registry import materials
 from ..quantities.errors import InputError, Problem
 from ..quantities.judgement import WEIGHTS, Weight
+from ..quantities.schema_words import schema_problems, validator_of
 from ..quantities.signals import OUTPUTS
+from ..quantities.text import refuse_bad_text
 
 FORMAT = "rasante.gauges/1"
 MOST_MODELS = 500
@@ -270,8 +270,8 @@ def file_schema() -> dict[str, Any]:
 
 
 @cache
-def _validator() -> jsonschema.Draft202012Validator:
-    return jsonschema.Draft202012Validator(model_schema())
+def _validator() -> Any:
+    return validator_of(model_schema())
 
 
 def check_model(document: Any, where: str = "") -> GaugeModel:
@@ -282,13 +282,9 @@ def check_model(document: Any, where: str = "") -> GaugeModel:
     InputError
         With every problem at its key, under `where`.
     """
-    problems = []
-    for error in _validator().iter_errors(document):
-        path = ".".join(str(step) for step in error.absolute_path)
-        place = ".".join(part for part in (where, path) if part)
-        problems.append(Problem(place, error.message if len(error.message) < 160 else error.message[:157] + "…"))
+    problems = schema_problems(_validator(), document)
     if problems:
-        raise InputError(*problems)
+        raise InputError(*(Problem(".".join(part for part in (where, p.where) if part), p.what) for p in problems))
     if document["temperature_min_c"] > document["temperature_max_c"]:
         raise InputError.at(f"{where}.temperature_min_c".strip("."), "is above the highest: swap them")
 
@@ -349,6 +345,7 @@ def read_models(text: str) -> list[dict[str, Any]]:
         content = json.loads(text, parse_constant=_refuse_constant)
     except ValueError as error:
         raise InputError.at("", f"this is no JSON: {error}") from None
+    refuse_bad_text(content)
     if not isinstance(content, Mapping) or content.get("format") != FORMAT:
         raise InputError.at("format", f"must be “{FORMAT}”: this is no file of gauge models")
     models = content.get("models")

@@ -11,6 +11,7 @@ from ..products.liquid import boiling_pressure, density_within
 from ..products.registry import Product, product_of
 from ..quantities.errors import InputError
 from ..quantities.form import Form
+from ..quantities.units import show
 from ..tanks.inside import bounds, plan_of
 from ..tanks.limits import limits_of
 from ..tanks.lying import Lying
@@ -202,10 +203,16 @@ def _levels(form: Form, tank: Tank, assumed: list[str]) -> tuple[float, float]:
         limits = limits_of(tank)
         safe, outlet = limits.safe_level_m, limits.outlet_level_m
     except InputError:
-        safe, outlet = top, None
+        limits, safe, outlet = None, top, None
+    filling = None if limits is None else limits.filling_level_m
+    if filling is not None and highest is not None and highest > filling + 1e-9:
+        text = show(filling, "length", form.system)
+        form.blame("site.highest", f"is above the filling limit of this vessel, {text}: it is not filled above that")
+        highest = None
     if highest is None:
         highest = safe
-        assumed.append("highest level: the safe fill" if safe < top else "highest level: the inside top")
+        words = "the filling limit" if safe == filling else "the safe fill" if safe < top else "the inside top"
+        assumed.append(f"highest level: {words}")
     if lowest is None:
         lowest = min(max(outlet or 0.0, 0.0), highest)
     if lowest > highest:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import re
 from collections.abc import Mapping
 from typing import Any
@@ -140,3 +141,49 @@ def _number(row: list[str], place: int, number: int, header: list[str]) -> float
         return read_number(text)
     except InputError as error:
         raise InputError.at("csv", f"{where}: {error.problems[0].what}") from None
+
+
+def with_readings(entries: Mapping[str, Any], read: Mapping[str, Any]) -> dict[str, Any]:
+    """Put the readings of a file into a proof's entries; the runs that the file does not hold stay.
+
+    Parameters
+    ----------
+    entries : mapping
+        The proof's entries, as kept.
+    read : mapping
+        As `read_proof_csv` gives it.
+
+    Raises
+    ------
+    InputError
+        If the file has other points or places than the proof, and readings of another run would be lost by it.
+    """
+    filled = {cell for point in read["points"] for cell in CELLS if point[cell]}
+    runs = {cell.partition("_")[0] for cell in filled}
+    others = [cell for cell in CELLS if cell.partition("_")[0] not in runs]
+    before = entries["points"]
+    if not any(str(point.get(cell, "")).strip() for point in before for cell in others):
+        return {**entries, **read}
+    same = all(entries[key] == read[key] for key in ("applied_as", "read_as"))
+    by_applied = {_amount(str(point.get("applied", ""))): point for point in before}
+    if not same or any(_amount(point["applied"]) not in by_applied for point in read["points"]):
+        lost = " and ".join(RUNS[run].lower() for run in sorted({cell.partition("_")[0] for cell in others}))
+        raise InputError.at(
+            "csv",
+            f"has other points, or is applied and read elsewhere, than this proof: its readings {lost} would be "
+            "lost; take the file's points for a proof of its own",
+        )
+    points = [
+        {**point, **{cell: by_applied[_amount(point["applied"])].get(cell, "") for cell in others}}
+        for point in read["points"]
+    ]
+    return {**entries, **read, "points": points}
+
+
+def _amount(text: str) -> float:
+    """The number that a text begins with, to nine places; NaN, which is no other's, where it begins with none."""
+    found = re.match(r"\s*[-+]?[\d.,]+", text)
+    try:
+        return round(read_number(found[0]), 9) if found else math.nan
+    except InputError:
+        return math.nan

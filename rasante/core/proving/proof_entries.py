@@ -11,9 +11,41 @@ from ..quantities.errors import InputError, Problem
 from ..quantities.units import System
 from ..scaling.chain import Chain
 from ..scaling.chain_line import readable
-from ..scaling.chain_settings import signal_text
 from ..scaling.chain_values import value_text
 from .places import APPLIED, CELLS, POINTS, READ
+
+
+def usual_points(chain: Chain, applied_as: str, system: System) -> list[str]:
+    """Return what is usually applied at the five points, as it is written in a proof.
+
+    Parameters
+    ----------
+    chain : Chain
+        What is to be proved.
+    applied_as : str
+        A station of the chain: its signal from end to end in four equal steps, and what those give further on; the
+        sensor's own range likewise; levels from a tenth to nine tenths of what can be read.
+    system : {"metric", "us"}
+        The units that lengths and pressures are written in.
+
+    Returns
+    -------
+    list of str
+        Five texts that `read_value` reads back.
+    """
+    signal = chain.signal
+    if applied_as == "sensed":
+        values = np.linspace(chain.sensor.range_low, chain.sensor.range_high, POINTS)
+    elif signal is not None and applied_as != "level":
+        values = np.linspace(signal.low, signal.high, POINTS)
+        if applied_as not in ("sent", "arriving"):
+            values = chain.forward("arriving", applied_as, values)
+    else:
+        low, high = readable(chain)
+        values = np.round(low + (high - low) * np.linspace(0.1, 0.9, POINTS), 3)
+        if applied_as != "level":
+            values = chain.forward("level", applied_as, values)
+    return [value_text(chain, applied_as, float(value), system) for value in values]
 
 
 def blank_proof(chain: Chain | None = None, system: System = "metric") -> dict[str, Any]:
@@ -27,17 +59,8 @@ def blank_proof(chain: Chain | None = None, system: System = "metric") -> dict[s
     system : {"metric", "us"}
         The units of what is applied.
     """
-    applied_as, texts = "arriving", [""] * POINTS
-    if chain is not None and chain.signal is not None:
-        texts = [
-            signal_text(chain.signal.quantity, float(v))
-            for v in np.linspace(chain.signal.low, chain.signal.high, POINTS)
-        ]
-    elif chain is not None:
-        low, high = readable(chain)
-        applied_as = "level"
-        shares = np.linspace(0.1, 0.9, POINTS)
-        texts = [value_text(chain, "level", round(low + (high - low) * float(share), 3), system) for share in shares]
+    applied_as = "arriving" if chain is None or chain.signal is not None else "level"
+    texts = [""] * POINTS if chain is None else usual_points(chain, applied_as, system)
     return {
         "applied_as": applied_as,
         "read_as": "shown",

@@ -67,6 +67,7 @@ function NewRescale({ tank }: { tank: Tank }) {
   const { line } = useLine();
   const { system } = useUnits();
   const queries = useQueryClient();
+  const [beginning, setBeginning] = useState(false);
   const [error, setError] = useState<Error | null>(null);
   const { data: kept } = useQuery({
     queryKey: ["tank", tank.id, "chain"],
@@ -94,6 +95,9 @@ function NewRescale({ tank }: { tank: Tank }) {
   const link = reading.links.find((one) => one.key === now.link) ?? reading.links[0];
   const found = reading.rescale;
   async function begin() {
+    // One press begins one: a second while it is under way does nothing.
+    if (beginning) return;
+    setBeginning(true);
     try {
       await ask(
         api.POST("/api/tanks/{id}/rescalings/", {
@@ -112,6 +116,8 @@ function NewRescale({ tank }: { tank: Tank }) {
       await queries.invalidateQueries({ queryKey: ["board"] });
     } catch (refused) {
       setError(refused as Error);
+    } finally {
+      setBeginning(false);
     }
   }
   return (
@@ -152,7 +158,9 @@ function NewRescale({ tank }: { tank: Tank }) {
             />
           </div>
           <p>
-            <Button onClick={() => void begin()}>Begin this rescaling</Button>{" "}
+            <Button disabled={beginning} onClick={() => void begin()}>
+              Begin this rescaling
+            </Button>{" "}
             <Button variant="outline-secondary" onClick={draft.clear}>
               Begin anew
             </Button>

@@ -109,7 +109,7 @@ interface CableProps {
 
 function Cable({ form, reading, cable }: CableProps) {
   const units = useUnits();
-  const length = (mm: number) => units.text("length", mm);
+  const length = units.run;
   return (
     <>
       <div className="cut-answer">
@@ -121,7 +121,7 @@ function Cable({ form, reading, cable }: CableProps) {
           {length(cable.run_mm)} run + {length(cable.loop_mm)} drip loop
         </span>
         <span className="cut-other">
-          Measuring range <span className="mono">{length(cable.range_mm)}</span> of water
+          Measuring range <span className="mono">{units.text("length", cable.range_mm)}</span> of water
         </span>
       </div>
       <div className="facts">
@@ -129,13 +129,13 @@ function Cable({ form, reading, cable }: CableProps) {
           form={form}
           path="cut.depth"
           label="Depth at the very spot"
-          usual={length(reading.situation.depth_mm)}
+          usual={units.tape(reading.situation.depth_mm)}
         />
         <TextField
           form={form}
           path="cable.off_floor"
           label="Off the floor"
-          usual={length(cable.off_floor_mm)}
+          usual={units.tape(cable.off_floor_mm)}
         />
         <TextField form={form} path="cable.run" label="Run to the box" usual={length(cable.run_mm)} />
         <TextField form={form} path="cable.loop" label="Drip loop" usual={length(cable.loop_mm)} />

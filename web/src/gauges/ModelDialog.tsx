@@ -112,7 +112,7 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
   );
   const technologies = Object.fromEntries(words.technologies.map((one) => [one.key, one.name]));
   return (
-    <Modal show onHide={onHide} size="lg" aria-labelledby={id}>
+    <Modal show backdrop="static" onHide={onHide} size="lg" aria-labelledby={id}>
       <Modal.Header closeButton>
         <Modal.Title id={id} as="h2">
           {opened.id === undefined ? "A model of your own" : "Change the model"}

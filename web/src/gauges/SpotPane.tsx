@@ -33,6 +33,18 @@ export function SpotPane({ tank, form, reading, words }: Props) {
       ...(at === null ? {} : { "spot.x": `${at} mm`, "spot.y": "" }),
     });
   };
+  // Every thing carries its word: above it, or at the lower wall where it runs across the tank; the beam below its edge.
+  const names = obstacles
+    .filter((thing) => !ports.some((port) => port.name === thing.name))
+    .map((thing) => {
+      const runs = thing.kind === "baffle" || thing.kind === "seam";
+      const across = runs ? (plan?.low_mm[1] ?? 0) : thing.y_mm + thing.radius_mm;
+      return { name: thing.name, at: thing.x_mm, across, drop: -5 };
+    });
+  if (reading.beam_deg > 0) {
+    const half = there.depth_mm * Math.tan((reading.beam_deg * Math.PI) / 360);
+    names.push({ name: "beam", at: spot.x, across: spot.y - half, drop: 14 });
+  }
   const shell = tank.facts.drawing.upright ? null : tank.facts.drawing.gauge_position_mm;
   return (
     <>
@@ -78,6 +90,11 @@ export function SpotPane({ tank, form, reading, words }: Props) {
             )}
             above={(x, y) => (
               <>
+                {names.map(({ name, at, across, drop }) => (
+                  <text key={`${name}${at}`} x={x(at)} y={y(across) + drop} className="plan-name">
+                    {name}
+                  </text>
+                ))}
                 {ports.map(
                   (port) =>
                     port.at !== null && (

@@ -1,6 +1,6 @@
 import { useId } from "react";
 
-import { useUnits } from "../frame/units";
+import { useUnits, places } from "../frame/units";
 import type { Entries, Result } from "./proof";
 
 interface Props {
@@ -55,7 +55,7 @@ export function DipFields({ entries, result, problemAt, onChange }: Props) {
           {made.passes ? "Agrees" : "Does not agree"}: {sign}
           {units.text("length", made.difference_mm)}, {sign}
           {units.text("volume", made.difference_l)}, {sign}
-          {made.difference_pct.toFixed(2).replace("-", "−")} % of capacity.
+          {places(made.difference_pct, 2)} % of capacity.
         </p>
       )}
     </fieldset>

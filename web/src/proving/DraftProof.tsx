@@ -44,7 +44,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
           label="Applied"
           value={entries.applied_as}
           options={Object.entries(proof.places.applied)}
-          onChange={(value) => change({ applied_as: value })}
+          onChange={(value) => change({ applied_as: value, points: applying(value, entries, proof) })}
         />
         <Choice
           label="Read"
@@ -118,6 +118,15 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
       </ConfirmDelete>
     </div>
   );
+}
+
+/** The points under another way of applying: what still stands as it was proposed is proposed anew, the rest stays. */
+function applying(place: string, entries: Entries, proof: Proof): Entries["points"] {
+  const { usual } = proof.places;
+  return entries.points.map((point, index) => {
+    const untouched = !point.applied?.trim() || point.applied === usual[entries.applied_as]?.[index];
+    return untouched ? { ...point, applied: usual[place]?.[index] ?? "" } : point;
+  });
 }
 
 function SaveState({ save }: { save: Autosave }) {

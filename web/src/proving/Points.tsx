@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { type Quantity, type System, useUnits } from "../frame/units";
+import { type Quantity, type System, useUnits, places } from "../frame/units";
 import { CELLS, type CellName, type Entries, type PointEntries, type Result } from "./proof";
 
 interface Props {
@@ -121,7 +121,7 @@ function Reading({ label, short, text, made, problem, onChange }: ReadingProps) 
           {units.text("length", made.error_mm)}
           <br />
           {sign}
-          {made.error_pct.toFixed(2).replace("-", "−")} % {made.passes ? "" : "out"}
+          {places(made.error_pct, 2)} % {made.passes ? "" : "out"}
           {made.split && <Split split={made.split} />}
         </span>
       )}

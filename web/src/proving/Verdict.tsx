@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import type uPlot from "uplot";
 
 import { axis, Chart, hue } from "../frame/Chart";
-import { useUnits } from "../frame/units";
+import { useUnits, places } from "../frame/units";
 import { CELLS, type Entries, type Result } from "./proof";
 
 const WORDS = { pass: "Passes", fail: "Does not pass", incomplete: "Not complete yet" } as const;
@@ -20,7 +20,7 @@ export function Verdict({ result, entries, signed = false }: Props) {
   const units = useUnits();
   if (!result) return null;
   const withSign = (mm: number) => `${mm > 0 ? "+" : ""}${units.text("length", mm)}`;
-  const percent = (value: number) => `${value > 0 ? "+" : ""}${value.toFixed(2).replace("-", "−")} % of span`;
+  const percent = (value: number) => `${value > 0 ? "+" : ""}${places(value, 2)} % of span`;
   return (
     <div className={`verdict ${result.verdict}`} aria-live="polite">
       <p className="verdict-word">

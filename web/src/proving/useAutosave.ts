@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
@@ -70,6 +71,18 @@ export function useAutosave(initial: Proof): Autosave {
   const [problem, setProblem] = useState("");
   const work = useRef({ kept: initial.kept, next: null as Entries | null, busy: false, gone: false });
 
+  const queries = useQueryClient();
+  // What the server answers stands in the list too: going away and coming back begins from the newest.
+  const renew = useCallback(
+    (newer: Proof) => {
+      setProof(newer);
+      queries.setQueryData<Proof[]>(["tank", newer.tank, "proofs"], (all) =>
+        all?.map((one) => (one.id === newer.id ? newer : one)),
+      );
+    },
+    [queries],
+  );
+
   const fetchTheirs = useCallback(
     () => ask(api.GET("/api/proofs/{id}/", { params: { path: { id: initial.id } } })),
     [initial.id],
@@ -90,7 +103,7 @@ export function useAutosave(initial: Proof): Autosave {
           }),
         );
         w.kept = saved.kept;
-        setProof(saved);
+        renew(saved);
         if (w.next) localStorage.setItem(key, JSON.stringify({ entries: w.next, kept: w.kept }));
         else {
           localStorage.removeItem(key);
@@ -119,7 +132,7 @@ export function useAutosave(initial: Proof): Autosave {
       }
     }
     w.busy = false;
-  }, [fetchTheirs, initial.id, key]);
+  }, [fetchTheirs, initial.id, key, renew]);
 
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const change = useCallback(
@@ -152,13 +165,13 @@ export function useAutosave(initial: Proof): Autosave {
       localStorage.removeItem(key);
       work.current.kept = newer.kept;
       work.current.next = null;
-      setProof(newer);
+      renew(newer);
       setEntries(newer.entries);
       setState("saved");
       setSavedAt(Date.now());
       setProblem("");
     },
-    [key],
+    [key, renew],
   );
   const forget = useCallback(() => localStorage.removeItem(key), [key]);
   const takeTheirs = useCallback(async () => replace(await fetchTheirs()), [fetchTheirs, replace]);
