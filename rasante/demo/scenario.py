@@ -11,7 +11,7 @@ from django.db import transaction
 
 from ..accounts.models import name_of
 from ..accounts.services import make_person
-from ..core.tanks.chart import guess_mapping
+from ..core.tanks.chart_mapping import guess_mapping
 from ..devices.rescales import begin_rescale, tick
 from ..devices.services import keep_found, write_sheet
 from ..gauges import services as gauges

@@ -255,7 +255,13 @@ class Sheets(ChainTest):
         self.assertEqual([row["key"] for row in rows], [item["key"] for item in document["items"]])
         pages = PdfReader(io.BytesIO(self.client.get(f"{base}sheet.pdf/").content)).pages
         words = " ".join(page.extract_text() for page in pages)
-        for wanted in ("Device sheet", "scaled.high", "Reorder, level", "overfill protection", "Commissioning"):
+        for wanted in (
+            "Device sheet",
+            "High stands for\n240",
+            "Reorder, level",
+            "overfill protection",
+            "Commissioning",
+        ):
             self.assertIn(wanted, words)
         table = table.replace("High stands for,240,", "High stands for,300,")
         kept = self.client.post(f"{base}found/", {"text": table}, content_type="application/json").json()

@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 from django.test import TestCase
 from pypdf import PdfReader
 
-from rasante.core.tanks.breakpoints import fit_device
+from rasante.core.tanks.device_points import fit_device
 from rasante.core.tanks.label import read_label
 from rasante.demo.scenario import load
 from rasante.tanks.models import IssuedTable, Profile, Tank

@@ -163,6 +163,13 @@ class Wirings(GaugeTest):
         self.keep("wiring", {"burden.ohm": "900 Ω"}, 1)
         self.assertEqual(self.station("wiring")[0], "needs you")
         file = self.client.get(f"/api/{self.at('wiring/circuit.json')}")
+        taken = self.send("post", "circuits/choices/", {"text": file.content.decode()})
+        self.assertEqual(taken.status_code, 200, taken.content[:300])
+        again, kept = (self.check("wiring", one) for one in (taken.json()["entries"], {"burden.ohm": "900 Ω",
+                       "cable[0].length": "100 m"}))  # fmt: skip
+        self.assertEqual([wire["to"] for wire in again["wires"]], [wire["to"] for wire in kept["wires"]])
+        broken = self.refused(self.send("post", "circuits/choices/", {"text": "{"}))
+        self.assertIn("no circuit's file", broken["text"])
         drawing = self.client.get(f"/api/{self.at('wiring/drawing.svg')}")
         self.assertEqual(drawing["Content-Type"], "image/svg+xml")
         shapes = ElementTree.fromstring(drawing.content.decode())

@@ -102,7 +102,14 @@ def label(page: Page) -> None:
     page.get_by_role("img", name="QR code").wait_for()
 
 
+def line(page: Page) -> None:
+    page.goto("/line")
+    page.get_by_label("Sent", exact=True).fill("10.4 mA")
+    page.locator(".line-says").wait_for()
+
+
 VIEWS = {
+    "line": line,
     "board": lambda page: page.goto("/"),
     "tanks": lambda page: page.goto("/tanks"),
     "survey": lambda page: open_tank(page, "Quay diesel south", "Survey"),
@@ -141,10 +148,10 @@ VIEWS = {
 }
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
-    "board", "tracer", "data-plate", "profiles", "table", "compare", "chart", "label", "gauge-method", "gauge-tilt",
+    "board", "line", "tracer", "profiles", "table", "compare", "gauge-method", "gauge-spot", "gauge-tilt",
     "gauge-rods", "wiring", "slopes", "chain", "parting", "rescale-new", "marks", "device-sheet",
 )  # fmt: skip
-PHONE_PICTURES = ("prove-draft",)
+PHONE_PICTURES = ("prove-draft", "line")
 
 
 def main(wanted: list[str], out: Path = OUT) -> None:

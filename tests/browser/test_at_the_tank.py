@@ -87,7 +87,9 @@ class Surveys(BrowserTest):
             page.get_by_label(f"point {number}: volume").fill(volume)
         expect(page.get_by_text("a tank does not lose volume as it fills")).to_be_visible()
         page.get_by_label("point 3: volume").fill("300 L")
-        page.get_by_label("Between points").select_option("Straight lines, as devices draw them")
+        page.get_by_label("What the table is for").select_option(
+            "A device: straight lines between points, as it draws them"
+        )
         page.get_by_role("button", name="Keep this tank").click()
         expect(page.get_by_role("heading", name="Lorry pot")).to_be_visible()
         page.locator('[data-reading="innage"] button').click()

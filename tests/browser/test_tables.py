@@ -175,6 +175,12 @@ class Charts(BrowserTest):
             dialog.get_by_label("Level in column").select_option("3: Stand")
             dialog.get_by_label("Volume in column").select_option("2: Inhoud")
             dialog.get_by_label("Decimal mark").select_option("comma 1,5")
+            # No heading names a unit: they are asked for, and nothing is read by a guess.
+            expect(
+                dialog.get_by_text(re.compile("^the file does not say in which unit its (levels|volumes) are"))
+            ).to_have_count(2)
+            dialog.get_by_label("Unit of level").select_option("mm")
+            dialog.get_by_label("Unit of volume").select_option("l")
             expect(dialog.get_by_text("row 4: the level “x” is not a number")).to_be_visible()
             expect(dialog.get_by_role("button", name="Make the tank")).to_be_disabled()
             mended = Path(folder) / "mended.csv"
@@ -183,6 +189,8 @@ class Charts(BrowserTest):
             dialog.get_by_label("Level in column").select_option("3: Stand")
             dialog.get_by_label("Volume in column").select_option("2: Inhoud")
             dialog.get_by_label("Decimal mark").select_option("comma 1,5")
+            dialog.get_by_label("Unit of level").select_option("mm")
+            dialog.get_by_label("Unit of volume").select_option("l")
             expect(dialog.get_by_text("3 points of 4 rows")).to_be_visible()
         expect(dialog.get_by_text("2\u202f050.8 L")).to_be_visible()
         expect(dialog.get_by_label("Name of the tank")).to_have_value("wall chart")

@@ -63,8 +63,8 @@ class Models(TestCase):
         good = dict(generic_models()[0])
         cases = (
             ({"range_max_mm": -5}, "models[0].range_max_mm"),
-            ({"wetted": ["cheese"]}, "models[0].wetted.0"),
-            ({"colour": "red"}, "models[0]"),
+            ({"wetted": ["cheese"]}, "models[0].wetted[0]"),
+            ({"colour": "red"}, "models[0].colour"),
             ({"technology": "dowsing"}, "models[0].technology"),
             ({"temperature_min_c": 90}, "models[0].temperature_min_c"),
         )

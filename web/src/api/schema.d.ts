@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/circuits/choices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give the fields that make the circuit of a file; nothing is kept. */
+        post: operations["circuit_choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/device-sheets/{id}/": {
         parameters: {
             query?: never;
@@ -256,6 +273,57 @@ export interface paths {
         get: operations["gauge_words"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/line/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give all values at the one that is typed; nothing is kept. */
+        post: operations["bare_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/line/finding/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a line's values with a tank's readings. */
+        post: operations["bare_line_finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/line/tank/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a tank of a line, with everything that was typed. */
+        post: operations["bare_line_tank"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1386,6 +1454,50 @@ export interface components {
             rising: components["schemas"]["RelayState"];
             falling: components["schemas"]["RelayState"];
         };
+        /** @description A line whose values were read at a tank that is known. */
+        BareFindingRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            tank: number;
+        };
+        /** @description A line without a tank, as far as it is typed. */
+        BareLine: {
+            fields_read: components["schemas"]["FormField"][];
+            settings: components["schemas"]["Setting"][];
+            /** Format: double */
+            height_mm: number;
+            /** Format: double */
+            level_mm: number | null;
+            stops: components["schemas"]["BareStop"][];
+            signal_marks: components["schemas"]["SignalMark"][];
+            says: string;
+            meanings: components["schemas"]["Meaning"][];
+            judgements: components["schemas"]["Judgement"][];
+            parting: components["schemas"]["Parting"] | null;
+        };
+        /** @description One value of a line without a tank: what stands there, and whether it is the one that was taken. */
+        BareStop: {
+            key: string;
+            label: string;
+            /** @description Empty while no value is typed */
+            text: string;
+            /** @description Of a register: its words */
+            words: string;
+            taken: boolean;
+        };
+        /** @description A line that a tank is to be made of. */
+        BareTankRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            site: number;
+            name: string;
+        };
         /** @description A proof to begin. */
         BeginProofRequest: {
             /** @default metric */
@@ -1404,6 +1516,8 @@ export interface components {
             /** @description The revision of the chain that the change began from */
             revision: number;
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /** @description The board. */
         Board: {
             attention: components["schemas"]["Attention"][];
@@ -1637,6 +1751,16 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description The fields that a circuit is made from. */
+        CircuitChoices: {
+            entries: {
+                [key: string]: string;
+            };
+        };
+        /** @description The text of a circuit's file, as it was handed out. */
+        CircuitFileRequest: {
+            text: string;
+        };
         /** @description A part of the circuit. */
         CircuitPart: {
             id: string;
@@ -1830,6 +1954,12 @@ export interface components {
             foot_mm: number | null;
             /** Format: double */
             blanking_mm: number;
+        };
+        /** @description A value of a certificate: its field, its symbol with the part, and what it is. */
+        EntityField: {
+            path: string;
+            label: string;
+            hint: string;
         };
         /** @description Settings that would explain the readings; several where no reading tells them apart. */
         Explanation: {
@@ -2230,6 +2360,10 @@ export interface components {
             /** Format: double */
             safe_l: number;
             /** Format: double */
+            filling_level_mm: number | null;
+            /** Format: double */
+            filling_l: number | null;
+            /** Format: double */
             outlet_level_mm: number | null;
             /** Format: double */
             unpumpable_l: number;
@@ -2297,20 +2431,66 @@ export interface components {
             header: boolean;
             level_column: number;
             volume_column: number;
-            level_unit: components["schemas"]["LevelUnitEnum"];
-            volume_unit: components["schemas"]["VolumeUnitEnum"];
+            /**
+             * @description Empty while nobody has said
+             *
+             *     * `mm` - mm
+             *     * `cm` - cm
+             *     * `m` - m
+             *     * `in` - in
+             *     * `ft` - ft
+             */
+            level_unit: components["schemas"]["LevelUnitEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * @description Empty while nobody has said
+             *
+             *     * `l` - l
+             *     * `m3` - m3
+             *     * `usgal` - usgal
+             *     * `impgal` - impgal
+             */
+            volume_unit: components["schemas"]["VolumeUnitEnum"] | components["schemas"]["BlankEnum"];
             measured: components["schemas"]["CountedEnum"];
-            decimal: components["schemas"]["DecimalEnum"];
+            /**
+             * @description Empty while nobody has said
+             *
+             *     * `.` - .
+             *     * `,` - ,
+             */
+            decimal: components["schemas"]["DecimalEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description Which columns of a file mean what. */
         MappingRequest: {
             header: boolean;
             level_column: number;
             volume_column: number;
-            level_unit: components["schemas"]["LevelUnitEnum"];
-            volume_unit: components["schemas"]["VolumeUnitEnum"];
+            /**
+             * @description Empty while nobody has said
+             *
+             *     * `mm` - mm
+             *     * `cm` - cm
+             *     * `m` - m
+             *     * `in` - in
+             *     * `ft` - ft
+             */
+            level_unit: components["schemas"]["LevelUnitEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * @description Empty while nobody has said
+             *
+             *     * `l` - l
+             *     * `m3` - m3
+             *     * `usgal` - usgal
+             *     * `impgal` - impgal
+             */
+            volume_unit: components["schemas"]["VolumeUnitEnum"] | components["schemas"]["BlankEnum"];
             measured: components["schemas"]["CountedEnum"];
-            decimal: components["schemas"]["DecimalEnum"];
+            /**
+             * @description Empty while nobody has said
+             *
+             *     * `.` - .
+             *     * `,` - ,
+             */
+            decimal: components["schemas"]["DecimalEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description One mark, where it stands by the table. */
         Mark: {
@@ -2374,6 +2554,11 @@ export interface components {
             table_number: number;
             moved: components["schemas"]["Moved"][];
             judgements: components["schemas"]["Judgement"][];
+        };
+        /** @description What the value stands for if one thing that nobody typed is otherwise. */
+        Meaning: {
+            unless: string;
+            level: string;
         };
         /** @description One thing that a helper asks to be measured. */
         Measured: {
@@ -2619,6 +2804,9 @@ export interface components {
             };
             read: {
                 [key: string]: string;
+            };
+            usual: {
+                [key: string]: string[];
             };
         };
         /** @description A tank seen from above. */
@@ -3563,6 +3751,7 @@ export interface components {
             outputs: {
                 [key: string]: string;
             };
+            entity: components["schemas"]["EntityField"][];
         };
         /** @description The words and units that the screens are built from. */
         Words: {
@@ -3705,6 +3894,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tank"];
+                };
+            };
+        };
+    };
+    circuit_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitChoices"];
                 };
             };
         };
@@ -4016,6 +4228,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GaugeWords"];
+                };
+            };
+        };
+    };
+    bare_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BareLine"];
+                };
+            };
+        };
+    };
+    bare_line_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BareFindingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+        };
+    };
+    bare_line_tank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BareTankRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tank"];
                 };
             };
         };

@@ -1,0 +1,203 @@
+"""What the demo's tanks answer, line by line: a change of any number, verdict or word has to be meant.
+
+The lines were looked at, and the numbers among them that matter are held elsewhere against what is outside; here
+they are kept from moving unseen. After a change that is meant: ``python -m tests.api.test_answers`` writes them
+anew, and the difference belongs into the commit that made it.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Iterator, Mapping
+from pathlib import Path
+from typing import Any, ClassVar
+
+if __name__ == "__main__":
+    import django
+
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tests.settings")
+    django.setup()
+
+from django.contrib.auth.models import User
+from django.test import Client, TestCase
+
+from rasante.demo.scenario import load
+from rasante.tanks.models import Tank
+from tests.tags import slow
+
+KEPT = Path(__file__).parent / "data" / "answers"
+#: What differs from one making of the demo to the next.
+PASSING = {
+    "id", "tank", "revision", "changed_at", "changed_by", "made_at", "made_by", "signed_at", "age", "now", "site",
+    "table_id", "error_at_mm",
+}  # fmt: skip
+PLANNED = ("gauge", "wiring", "chain", "marks", "slopes", "wet-ends", "parting")
+#: The same fields with other things typed: what is judged of them, by the tank, what is asked, and the units.
+TYPED: list[tuple[str, str, str, dict[str, str]]] = [
+    ("Process water", "gauge", "us", {"site.sediment": "4 in", "site.foam": "heavy"}),
+    ("Process water", "gauge", "metric", {"model": "", "site.temperature_high": "70 °C", "site.pressure": "0.4 bar"}),
+    ("Quay diesel north", "gauge", "us", {"spot.x": "2400 mm", "site.face": "100 mm"}),
+    ("Quay diesel south", "gauge", "metric", {"model": "", "site.bore": "38 mm", "site.temperature_low": "-30 °C"}),
+    ("Slip petrol", "gauge", "metric", {"site.bore": "2 in", "site.sediment": "30 mm"}),
+    ("Workboat fuel", "gauge", "metric", {"cut.school": "free", "cut.depth": "640 mm"}),
+    ("Workboat fuel", "gauge", "us", {"cut.school": "hard", "tilt.pitch": "6", "tilt.roll": "12"}),
+    ("Boiler oil", "gauge", "metric", {"site.temperature_high": "80 °C"}),
+    ("Village vessel, manse", "gauge", "metric", {}),
+    ("Quay diesel south", "wiring", "us", {"cable[0].length": "900 m", "cable[0].size": "24 AWG"}),
+    ("Quay diesel south", "wiring", "metric", {"supply.nominal": "12 V", "burden.ohm": "500 Ω"}),
+    ("Quay diesel south", "wiring", "metric", {"calibrator": "yes", "meter": "yes"}),
+    ("Slip petrol", "wiring", "metric",
+     {"barrier": "yes", "barrier.uo": "28 V", "barrier.co": "83 nF", "sensor.ui": "26 V", "cable[0].length": "500 m",
+      "sensor.ci": "5 nF", "supply.most": "35 V"}),
+    ("Boiler oil", "wiring", "metric", {"kind": "three_wire", "output": "1-5", "sensor.draw": "30 mA"}),
+    ("Boiler oil", "wiring", "metric", {"kind": "four_wire", "input.mode": "active"}),
+    ("Boiler oil", "wiring", "us", {"kind": "contact"}),
+    ("Boiler oil", "wiring", "metric", {"kind": "digital", "shield": "both"}),
+    ("Boiler oil", "chain", "metric", {"sensor.quantity": "pressure", "sensor.high": "0.5 bar", "counts.bits": "12"}),
+    ("Boiler oil", "chain", "us",
+     {"sensor.quantity": "distance", "register.type": "float32", "register.order": "CDAB"}),
+    ("Header tank", "chain", "metric", {"signal.kind": "ma0", "scaled.high": "900", "shown.decimals": "2"}),
+    ("Quay diesel north", "chain", "us", {"shown.as": "volume", "shown.points": "9", "filter.time": "40 s"}),
+    ("Slip petrol", "chain", "metric",
+     {"signal.kind": "v15", "sensor.high": "0.1 bar", "liquid.temperature": "30 °C"}),
+    ("Quay diesel south", "marks", "us", {"marks.high": "96 %", "marks.low": "5 in", "fill_rate": "200 gal/min"}),
+    ("Slip petrol", "marks", "metric", {"marks.overfill": "98 %", "marks.reorder": "300 L", "response": "5 min"}),
+    ("Quay diesel south", "parting", "metric",
+     {"rows[0].level": "1 m", "rows[0].sent": "12.1 mA", "rows[0].shown": "400 mm"}),
+    ("Header tank", "parting", "us", {"rows[0].level": "30 in", "rows[0].counts": "20000", "rows[1].shown": "12 in"}),
+    ("Header tank", "slopes", "metric",
+     {"rows[0].depth": "0.4 m", "rows[0].reading": "8 mA", "rows[1].depth": "1 m", "rows[1].reading": "14.2 mA",
+      "rows[2].depth": "1.2 m", "rows[2].reading": "16 mA"}),
+]  # fmt: skip
+
+
+def text_of(value: Any) -> str:
+    """A leaf as it is compared: six figures of a number, as machines agree on them."""
+    if isinstance(value, float):
+        return "0" if abs(value) < 1e-9 else f"{value:.6g}"
+    return str(value)
+
+
+def lines(value: Any, path: str = "") -> Iterator[str]:
+    """Every leaf of an answer with its path; a flat row on one line; a long list by where it begins and ends."""
+    if isinstance(value, Mapping):
+        there = {key: one for key, one in value.items() if key not in PASSING and one not in (None, "", [], {})}
+        flat = {key: one for key, one in there.items() if not isinstance(one, (Mapping, list))}
+        if flat:
+            yield f"{path}: " + "; ".join(f"{key}={text_of(one)}" for key, one in flat.items())
+        for key, one in there.items():
+            if key not in flat:
+                yield from lines(one, f"{path}.{key}" if path else key)
+    elif isinstance(value, list) and value and not isinstance(value[0], (Mapping, list)):
+        numbers = [one for one in value if isinstance(one, (int, float))]
+        some = [*value[:3], "…", value[len(value) // 2], "…", *value[-2:]] if len(value) > 12 else value
+        total = f" of {len(value)}, together {sum(numbers):.6g}" if len(value) > 12 and numbers else ""
+        yield f"{path}: [{', '.join(map(text_of, some))}]{total}"
+    elif isinstance(value, list):
+        shown = value if len(value) <= 40 else [*value[:3], value[len(value) // 2], *value[-3:]]
+        for index, one in enumerate(shown):
+            yield from lines(one, f"{path}[{index}]")
+    else:
+        yield f"{path}: {text_of(value)}"
+
+
+class Asker:
+    """Asks the server about the demo's tanks as a technician."""
+
+    def __init__(self) -> None:
+        self.client = Client()
+        self.client.force_login(User.objects.get(username="tech"))
+
+    def answer(self, method: str, path: str, body: Any = None, **query: Any) -> Iterator[str]:
+        call = self.client.get(f"/api/{path}", query) if method == "get" else self.client.post(
+            f"/api/{path}", body, content_type="application/json"
+        )  # fmt: skip
+        yield f"## {path} {' '.join(map(str, query.values()))}".rstrip() + f" → {call.status_code}"
+        yield from lines(call.json())
+
+    def of_tank(self, tank: Tank) -> Iterator[str]:
+        """Everything that is asked of a tank."""
+        here, height = f"tanks/{tank.pk}/", tank.file.tank.inside_height
+        found: list[Iterator[str]] = [self.answer("get", here), self.answer("get", here + "stations/")]
+        found += [
+            self.answer("get", here + "line/", by="innage", text=f"{height * share * 1000:.1f} mm", system=system)
+            for share in (0.0, 0.31, 0.87, 1.0)
+            for system in ("metric", "us")
+        ]
+        found.append(self.answer("get", here + "line/", by="volume", text=f"{tank.file.tank.capacity * 400:.1f} L"))
+        found.append(self.answer("get", here + "table/", step="100"))
+        found.append(self.answer("get", here + "budget/", innage_mm=f"{height * 370:.1f}"))
+        found.append(self.answer("get", here + "contents/", innage_mm=f"{height * 370:.1f}", temperature="31 °C"))
+        found.append(self.answer("get", here + "points/", count="7"))
+        for kind in PLANNED:
+            entries = self.client.get(f"/api/{here}{kind}/").json()["entries"]
+            found.append(self.answer("post", f"{here}{kind}/", {"entries": entries, "system": "metric"}))
+        for name, kind, system, changes in TYPED:
+            if str(tank.document["name"]).startswith(name):
+                entries = self.client.get(f"/api/{here}{kind}/").json()["entries"]
+                body = {"entries": {**entries, **changes}, "system": system}
+                found.append(self.answer("post", f"{here}{kind}/", body))
+        for proof in self.client.get(f"/api/{here}proofs/").json():
+            found.append(lines({"proof": proof}))
+        for sheet in self.client.get(f"/api/{here}device-sheets/").json():
+            found.append(lines({"sheet": sheet}))
+        for one in found:
+            for line in one:
+                yield line.replace(f"tanks/{tank.pk}/", "")
+
+
+def told() -> dict[str, list[str]]:
+    """What every tank of the demo answers, by its name."""
+    asker = Asker()
+    return {tank.document["name"]: list(asker.of_tank(tank)) for tank in Tank.objects.order_by("pk")}
+
+
+def file_of(name: str) -> Path:
+    return KEPT / ("".join(letter if letter.isalnum() else "_" for letter in name.lower()) + ".txt")
+
+
+@slow
+class Answers(TestCase):
+    maxDiff = 4000
+    found: ClassVar[dict[str, list[str]]]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        load()
+        cls.found = told()
+
+    def test_every_tank_answers_as_it_did(self) -> None:
+        self.assertEqual({file_of(name) for name in self.found}, set(KEPT.glob("*.txt")))
+        for name, found in self.found.items():
+            with self.subTest(name):
+                kept = file_of(name).read_text("utf-8").splitlines()
+                moved = [(was, now) for was, now in zip(kept, found, strict=False) if was != now]
+                self.assertEqual(moved[:12], [], f"{len(moved)} lines of {name} answer otherwise")
+                self.assertEqual(len(found), len(kept), name)
+
+    def test_the_answers_are_about_something(self) -> None:
+        whole = "\n".join(line for found in self.found.values() for line in found)
+        for weight in ("weight=stop", "weight=watch", "weight=good"):
+            self.assertGreater(whole.count(weight), 20, weight)
+        self.assertEqual(whole.count("→ 500"), 0)
+
+
+def main() -> None:
+    """Write the answers of today's code."""
+    from django.test.utils import get_runner, setup_test_environment
+
+    setup_test_environment()
+    databases = get_runner(__import__("django.conf", fromlist=["settings"]).settings)(verbosity=0).setup_databases()
+    load()
+    KEPT.mkdir(exist_ok=True)
+    for old in KEPT.glob("*.txt"):
+        old.unlink()
+    for name, found in told().items():
+        file_of(name).write_text("\n".join(found) + "\n", "utf-8")
+    del databases
+    print(f"written to {KEPT}", file=sys.stderr)
+
+
+if __name__ == "__main__":
+    main()

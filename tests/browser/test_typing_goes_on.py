@@ -1,0 +1,75 @@
+"""What is typed while the server is still keeping what was typed before: it stays, and is kept after it."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, Route, expect
+
+from .harness import BrowserTest
+from .screenshots import open_tank
+
+
+class Held:
+    """Holds a page's next writing to an address back until it is let go."""
+
+    def __init__(self, page: Page, address: str) -> None:
+        self.page, self.address = page, address
+        self.waiting: list[Route] = []
+        page.route(address, self._hold)
+
+    def _hold(self, route: Route) -> None:
+        if route.request.method == "PUT" and not self.waiting:
+            self.waiting.append(route)
+        else:
+            route.continue_()
+
+    def let_go(self) -> None:
+        self.waiting[0].continue_()
+
+
+class WhileItIsBeingKept(BrowserTest):
+    def test_a_survey(self) -> None:
+        page = self.page
+        open_tank(page, "Village vessel, chapel", "Survey")
+        page.get_by_label("Reference height").fill("1300 mm")
+        held = Held(page, re.compile(r"/api/tanks/\d+/$"))
+        page.get_by_role("button", name="Keep this survey").click()
+        page.get_by_label("Floor heel").fill("3 L")
+        held.let_go()
+        # The first is kept; the second is there still, and follows it.
+        expect(page.get_by_text("on this device only")).to_be_visible()
+        expect(page.get_by_label("Floor heel")).to_have_value("3 L")
+        expect(page.get_by_label("Reference height")).to_have_value("1300 mm")
+        page.get_by_role("button", name="Keep this survey").click()
+        expect(page.get_by_text(re.compile(r"Revision \d+, kept"))).to_be_visible()
+        page.reload()
+        expect(page.get_by_label("Floor heel")).to_have_value("3 L")
+
+    def test_a_plan(self) -> None:
+        page = self.page
+        open_tank(page, "Boiler oil", "Wiring")
+        page.get_by_label("Supply", exact=True).fill("24 V")
+        held = Held(page, re.compile(r"/api/tanks/\d+/wiring/$"))
+        page.get_by_role("button", name="Keep this wiring").click()
+        page.get_by_label("Input's resistance").fill("120 Ω")
+        held.let_go()
+        expect(page.get_by_text("on this device only")).to_be_visible()
+        expect(page.get_by_label("Input's resistance")).to_have_value("120 Ω")
+        page.get_by_role("button", name="Keep this wiring").click()
+        expect(page.get_by_text("Kept, revision 2")).to_be_visible()
+
+    def test_readings_of_a_proof_are_there_on_coming_back(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Prove")
+        page.get_by_role("button", name="Begin a proof").click()
+        page.get_by_label("Remarks").fill("read at dusk")
+        expect(page.get_by_text(re.compile(r"^saved \d"))).to_be_visible()
+        stations = page.get_by_role("navigation", name="Stations")
+        stations.get_by_role("link", name="Table").click()
+        page.get_by_role("region", name="Table", exact=True).wait_for()
+        # With the list not asked for again: what comes back is what the last keeping answered.
+        page.route(re.compile(r"/api/tanks/\d+/proofs/$"), lambda route: None)
+        stations.get_by_role("link", name="Prove").click()
+        expect(page.get_by_label("Remarks")).to_have_value("read at dusk")
+        expect(page.get_by_text("changed on another device")).to_have_count(0)
