@@ -2,9 +2,18 @@
 
 from __future__ import annotations
 
-from rest_framework.permissions import BasePermission
+from urllib.parse import unquote
+
+from rest_framework import exceptions
+from rest_framework.permissions import SAFE_METHODS, BasePermission
 
 from .models import LEAD, role_of
+
+
+class AnotherPerson(exceptions.APIException):
+    """What one person typed came with the session of another who has signed in on the same device since."""
+
+    status_code = 401
 
 
 class SignedInAndOnlyALeadDeletes(BasePermission):
@@ -16,4 +25,7 @@ class SignedInAndOnlyALeadDeletes(BasePermission):
         """Tell whether this request may go on."""
         if not request.user or not request.user.is_authenticated:
             return False
+        writer = unquote(request.headers.get("X-Rasante-Person", ""))
+        if request.method not in SAFE_METHODS and writer and writer != request.user.username:
+            raise AnotherPerson(f"{request.user.username} is signed in here now, not {writer}: nothing was kept")
         return request.method != "DELETE" or role_of(request.user) == LEAD

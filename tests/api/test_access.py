@@ -104,3 +104,16 @@ class Safety(ApiTest):
     def test_an_unknown_address_is_said_in_words(self) -> None:
         self.assertIn("no such address", self.refused(self.send("get", "nowhere/"), 404)[""])
         self.refused(self.send("get", "tanks/999999/"), 404)
+
+
+class AnotherOnThisDevice(ApiTest):
+    def test_what_one_person_typed_is_not_kept_in_the_name_of_another(self) -> None:
+        body = {"entries": {"supply.nominal": "24 V"}, "system": "metric", "revision": 0}
+        address = f"/api/tanks/{self.tank.pk}/wiring/"
+        headers = {"X-Rasante-Person": "lena"}
+        answer = self.client.put(address, body, content_type="application/json", headers=headers)
+        self.assertEqual(answer.status_code, 401)
+        self.assertIn("tess is signed in here now, not lena", answer.json()["problems"][0]["what"])
+        self.assertEqual(self.client.get(address, headers=headers).json()["revision"], 0)
+        answer = self.client.put(address, body, content_type="application/json", headers={"X-Rasante-Person": "tess"})
+        self.assertEqual(answer.json()["revision"], 1)

@@ -190,7 +190,10 @@ class NothingIsLost(BrowserTest):
         other.wait_for_timeout(800)
         self.page.get_by_label("Remarks").fill("from the laptop")
         expect(self.page.get_by_text("another device")).to_be_visible()
-        self.page.get_by_role("button", name="Load the other").click()
+        shown = self.page.get_by_role("alert", name="Changed by somebody else since you began")
+        expect(shown.get_by_role("row", name=re.compile("^remarks"))).to_contain_text("from the laptop")
+        shown.get_by_role("button", name="All as kept now").click()
+        shown.get_by_role("button", name="Go on with these").click()
         expect(self.page.get_by_label("Remarks")).to_have_value("from the phone")
 
     def test_a_survey_survives_leaving_the_page(self) -> None:

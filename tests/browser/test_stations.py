@@ -176,10 +176,13 @@ class People(BrowserTest):
         other.get_by_role("button", name="Keep this survey").click()
         expect(other.get_by_text("Revision 2, kept")).to_be_visible()
         page.get_by_role("button", name="Keep this survey").click()
-        expect(page.get_by_role("alert")).to_contain_text("began from 1")
+        shown = page.get_by_role("alert", name="Changed by somebody else since you began")
+        expect(shown).to_contain_text("You typed on revision 1; Ruan Holm has kept revision 2")
         page.reload()
         expect(page.get_by_label("Shell length", exact=True)).to_have_value("2610 mm")
-        page.get_by_role("button", name="Go on from there with what I typed").click()
+        # Each changed another field: nothing is to be chosen, and both changes stand.
+        expect(shown.get_by_role("radio", name="notes: as kept now")).to_be_checked()
+        shown.get_by_role("button", name="Go on with these").click()
         page.get_by_role("button", name="Keep this survey").click()
         expect(page.get_by_text("Revision 3, kept")).to_be_visible()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import subprocess
 import tempfile
 from pathlib import Path
@@ -89,3 +90,40 @@ class WebLogic(TestCase):
         changes = self.call("withoutRow", entries, "rows", 1)
         left = {path: text for path, text in {**entries, **changes}.items() if text}
         self.assertEqual(left, {"rows[0].a": "1", "rows[1].a": "3", "other": "y"})
+
+    def test_two_peoples_changes_come_together_place_by_place(self) -> None:
+        draw = random.Random(11)
+        names = ["name", "shape.kind", "head.left.depth_mm", "readings[0].level", "notes"]
+
+        def changed(entries: dict[str, str], which: list[str], to: str) -> dict[str, str]:
+            kept = {**entries, **dict.fromkeys(which, to)}
+            return {name: text for name, text in kept.items() if text}
+
+        for _ in range(60):
+            before = {name: draw.choice(["", "1 mm", "2 mm"]) for name in names if draw.random() < 0.8}
+            before = {name: text for name, text in before.items() if text}
+            mine_at = [name for name in names if draw.random() < 0.4]
+            theirs_at = [name for name in names if draw.random() < 0.4]
+            mine = changed(before, mine_at, draw.choice(["", "7 mm"]))
+            theirs = changed(before, theirs_at, draw.choice(["", "8 mm"]))
+            form = [{"entries": entries, "ports": [{"name": "a"}]} for entries in (before, mine, theirs)]
+            rows = self.call("differences", *form)
+            expected = {name for name in names if mine.get(name, "") != theirs.get(name, "")}
+            self.assertEqual({row["place"][-1] for row in rows}, expected)
+            for row in rows:
+                name = row["place"][-1]
+                was, ours, other = (entries.get(name, "") for entries in (before, mine, theirs))
+                usual = "theirs" if ours == was else "mine" if other == was else None
+                self.assertEqual(row["usual"], usual)
+            # All of one side gives that side; the choices go through JSON as they do from a page's table.
+            self.assertEqual(self.call("merged", form[2], rows)["entries"], mine)
+            self.assertEqual(self.call("merged", form[2], [])["entries"], theirs)
+
+    def test_rows_of_other_counts_are_compared_as_a_whole(self) -> None:
+        two = {"ports": [{"name": "fill"}, {"name": "vent"}]}
+        one = {"ports": [{"name": "fill"}]}
+        (row,) = self.call("differences", one, two, one)
+        self.assertEqual((row["place"], row["usual"]), (["ports"], "mine"))
+        self.assertEqual(self.call("merged", one, [row]), two)
+        self.assertEqual(self.call("placeWords", ["entries", "readings[2].level_mm"]), "readings 3, level")
+        self.assertEqual(self.call("valueWords", two["ports"]), "fill; vent")

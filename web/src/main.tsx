@@ -14,7 +14,8 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 
-import { Refused } from "./api/client";
+import { isRefusal } from "./api/client";
+import { registerSenders } from "./app/senders";
 import { router } from "./app/routes";
 import { applyTheme } from "./frame/theme";
 
@@ -24,10 +25,20 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
-      retry: (count, error) => !(error instanceof Refused && error.status < 500) && count < 4,
+      // A server that does not answer is asked again until it does; a browser's own opinion of it counts for nothing.
+      networkMode: "always",
+      retry: (_, error) => !isRefusal(error),
+      retryDelay: (count) => Math.min(1000 * 2 ** count, 8000),
+      // What is refused from the first has nothing to stand beside: the words stand in the place of that part.
+      throwOnError: (error, query) => query.state.data === undefined && isRefusal(error),
+    },
+    mutations: {
+      networkMode: "always",
     },
   },
 });
+
+registerSenders(queries);
 
 const root = document.getElementById("root");
 if (root)

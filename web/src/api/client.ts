@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
+import { reached, unreached } from "./reach";
 import type { components, paths } from "./schema.d";
 
 export type Schema = components["schemas"];
@@ -20,6 +21,20 @@ export class Refused extends Error {
   }
 }
 
+/** No answer came at all. */
+export class Unreachable extends Error {
+  constructor() {
+    super("the server does not answer");
+  }
+}
+
+/** The person whose pages these are: what is written says so, and a server that knows another one refuses it. */
+let writer = "";
+
+export function writeAs(username: string): void {
+  writer = username;
+}
+
 function cookie(name: string): string {
   return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? "";
 }
@@ -27,6 +42,8 @@ function cookie(name: string): string {
 const csrf: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    if (request.method !== "GET" && writer)
+      request.headers.set("X-Rasante-Person", encodeURIComponent(writer));
     return request;
   },
 };
@@ -42,7 +59,14 @@ interface Answer<T> {
 
 /** Unwrap an answer: the data, or a `Refused` with the server's words. */
 export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
-  const { data, error, response } = await call;
+  const { data, error, response } = await call.catch((failed: unknown) => {
+    // A question that was given up says nothing of the server.
+    if (failed instanceof DOMException && failed.name === "AbortError") throw failed;
+    unreached(false);
+    throw new Unreachable();
+  });
+  if (response.status >= 500) unreached(true);
+  else reached();
   if (response.ok) return data as T;
   const problems = (error as { problems?: Problem[] } | undefined)?.problems;
   if (response.status === 401 && !window.location.pathname.startsWith("/sign-in")) {
@@ -53,9 +77,15 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   throw new Refused(response.status, problems ?? [{ where: "", what: fallback }]);
 }
 
+/** Whether the server has refused something, so that asking again the same way brings the same answer. */
+export function isRefusal(error: unknown): boolean {
+  return error instanceof Refused && error.status < 500 && error.status !== 429;
+}
+
 /** The words for anything that went wrong, a lost connection included. */
 export function wordsOf(error: unknown): string {
   if (error instanceof Refused)
     return error.problems.map((p) => (p.where ? `${p.where}: ${p.what}` : p.what)).join("\n");
+  if (error instanceof Error && !(error instanceof Unreachable)) return error.message;
   return "The server cannot be reached. What you typed is kept here; it goes on when the server is back.";
 }

@@ -1,28 +1,52 @@
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 
+import { writeAs } from "../api/client";
+import { Away } from "../frame/Away";
 import { Brand } from "../frame/Brand";
 import { Find } from "./Find";
+import { KeepState } from "../frame/KeepState";
 import { useKeys } from "../frame/keys";
 import { KeyList } from "./KeyList";
+import { openOutbox, useOutbox } from "../frame/outbox";
+import { Refusal } from "../frame/Refusal";
 import { usePerson, useSignOut } from "../people/session";
 import { chooseTheme, theme } from "../frame/theme";
 import { SYSTEM_NAMES, type System, UnitsProvider, useUnits } from "../frame/units";
 import { useWords } from "../frame/words";
+import { Opening } from "../frame/Opening";
 
 /** The frame around every page: name, places, find, units, person. */
 export function Shell() {
   const person = usePerson();
   const location = useLocation();
-  if (person === undefined) return <p className="p-4">Opening…</p>;
+  const ready = useOwnOutbox(person?.username);
   if (person === null)
     return <Navigate to={`/sign-in?next=${encodeURIComponent(location.pathname + location.search)}`} />;
+  if (person === undefined || !ready)
+    return (
+      <>
+        <Away />
+        <Opening className="p-4" />
+      </>
+    );
   return (
     <UnitsProvider>
       <Frame name={person.name} role={person.role} />
     </UnitsProvider>
   );
+}
+
+/** Open what the person left to be kept on this device; true once it is there. */
+function useOwnOutbox(username: string | undefined): boolean {
+  const { person } = useOutbox();
+  useEffect(() => {
+    if (username === undefined) return;
+    writeAs(username);
+    void openOutbox(username);
+  }, [username]);
+  return username !== undefined && person === username;
 }
 
 function Frame({ name, role }: { name: string; role: string }) {
@@ -31,6 +55,7 @@ function Frame({ name, role }: { name: string; role: string }) {
   const units = useUnits();
   const words = useWords();
   const navigate = useNavigate();
+  const location = useLocation();
   useKeys({
     "/": () => setFinding(true),
     "?": () => setListing(true),
@@ -57,11 +82,15 @@ function Frame({ name, role }: { name: string; role: string }) {
         <button type="button" className="find-open" onClick={() => setFinding(true)}>
           <span className="find-word">Find</span> <kbd>/</kbd>
         </button>
+        <KeepState />
         <SystemSwitch />
         <PersonMenu name={name} role={role} onKeys={() => setListing(true)} />
       </header>
+      <Away />
       <div id="content">
-        <Outlet />
+        <Refusal key={location.pathname}>
+          <Outlet />
+        </Refusal>
       </div>
       {words && <footer className="standing">{words.standing_caution}</footer>}
       <Find show={finding} onHide={closeFind} />

@@ -4,12 +4,13 @@ import "../tanks/survey/survey.css";
 import "../tanks/table/table.css";
 import "../tanks/tanks.css";
 
-import { lazy, Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Link, Navigate, useNavigate, useParams } from "react-router";
 
-import { wordsOf } from "../api/client";
 import { Section } from "../drawing/Section";
+import { Refusal } from "../frame/Refusal";
 import { useNarrow } from "../frame/useSize";
+import { beforehand, later } from "../frame/later";
 import { useKeys } from "../frame/keys";
 import { STATE_SHAPES, STATIONS, type StationKey, useStations } from "../board/stations";
 import { LineProvider, useCurve, useLine } from "../line/line";
@@ -18,14 +19,23 @@ import { useKeptMarks } from "../scaling/marks";
 import { ShownShape, useShownShape } from "../tanks/shown";
 import { portMarks, type Tank, useTank } from "../tanks/tank";
 import { useKeptGauge } from "../gauges/gauge";
+import { Opening } from "../frame/Opening";
 
+const LOADS = {
+  survey: async () => (await import("../tanks/survey/SurveyStation")).SurveyStation,
+  table: async () => (await import("../tanks/table/TableStation")).TableStation,
+  gauge: async () => (await import("../gauges/GaugeStation")).GaugeStation,
+  wiring: async () => (await import("../wiring/WiringStation")).WiringStation,
+  scale: async () => (await import("./ScaleStation")).ScaleStation,
+  prove: async () => (await import("../proving/ProveStation")).ProveStation,
+};
 const PAGES = {
-  survey: lazy(async () => ({ default: (await import("../tanks/survey/SurveyStation")).SurveyStation })),
-  table: lazy(async () => ({ default: (await import("../tanks/table/TableStation")).TableStation })),
-  gauge: lazy(async () => ({ default: (await import("../gauges/GaugeStation")).GaugeStation })),
-  wiring: lazy(async () => ({ default: (await import("../wiring/WiringStation")).WiringStation })),
-  scale: lazy(async () => ({ default: (await import("./ScaleStation")).ScaleStation })),
-  prove: lazy(async () => ({ default: (await import("../proving/ProveStation")).ProveStation })),
+  survey: later(LOADS.survey),
+  table: later(LOADS.table),
+  gauge: later(LOADS.gauge),
+  wiring: later(LOADS.wiring),
+  scale: later(LOADS.scale),
+  prove: later(LOADS.prove),
 };
 
 /** The stations at which a phone's room goes to the work: the section is folded away there. */
@@ -39,7 +49,7 @@ function isStation(key: string | undefined): key is StationKey {
 export function TankPage() {
   const { id: text, station } = useParams();
   const id = Number(text);
-  const { data: tank, error } = useTank(id);
+  const { data: tank } = useTank(id);
   const curve = useCurve(id);
   const navigate = useNavigate();
   const narrow = useNarrow();
@@ -49,19 +59,12 @@ export function TankPage() {
       STATIONS.map(({ key }, i) => [String(i + 1), () => void navigate(`/tanks/${id}/${key}`)]),
     ),
   );
+  useEffect(() => beforehand(Object.values(LOADS)), []);
   const name = tank?.facts.name;
   useEffect(() => {
     if (name) document.title = `${name} · Rasante`;
   }, [name]);
-  if (error)
-    return (
-      <main className="page">
-        <h1>This tank cannot be shown</h1>
-        <p className="problem">{wordsOf(error)}</p>
-        <Link to="/tanks">All tanks</Link>
-      </main>
-    );
-  if (!tank || !curve) return <p className="page">Opening…</p>;
+  if (!tank || !curve) return <Opening className="page" />;
   if (!isStation(station)) return <Navigate to={`/tanks/${id}/survey`} replace />;
   const Page = PAGES[station];
   return (
@@ -90,8 +93,10 @@ export function TankPage() {
           </div>
           <div className="tank-right">
             {!narrow && <Stations id={id} here={station} />}
-            <Suspense fallback={<p>Opening…</p>}>
-              <Page tank={tank} />
+            <Suspense fallback={<Opening />}>
+              <Refusal key={station}>
+                <Page tank={tank} />
+              </Refusal>
             </Suspense>
           </div>
         </main>

@@ -3,6 +3,7 @@ import { createBrowserRouter } from "react-router";
 import { NotFound, RouteFailed } from "./NotFound";
 import { Shell } from "./Shell";
 import { SignIn } from "../people/SignIn";
+import { Opening } from "../frame/Opening";
 
 /** Every page but the sign-in is loaded when it is first opened. */
 export const router = createBrowserRouter([
@@ -10,7 +11,7 @@ export const router = createBrowserRouter([
   {
     element: <Shell />,
     errorElement: <RouteFailed />,
-    hydrateFallbackElement: <p className="p-4">Opening…</p>,
+    hydrateFallbackElement: <Opening className="p-4" />,
     children: [
       { index: true, lazy: async () => ({ Component: (await import("../board/BoardPage")).BoardPage }) },
       { path: "tanks", lazy: async () => ({ Component: (await import("../tanks/TanksPage")).TanksPage }) },

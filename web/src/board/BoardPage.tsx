@@ -10,6 +10,7 @@ import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { STATE_SHAPES, STATIONS } from "./stations";
 import { useUnits } from "../frame/units";
+import { Opening } from "../frame/Opening";
 
 type Card = Schema["Card"];
 
@@ -24,7 +25,7 @@ export function BoardPage() {
     document.title = "Board · Rasante";
   }, []);
   if (error) return <p className="page problem">{wordsOf(error)}</p>;
-  if (!data) return <p className="page">Opening…</p>;
+  if (!data) return <Opening className="page" />;
   if (data.tanks.length === 0)
     return (
       <main className="page">

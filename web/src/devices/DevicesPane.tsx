@@ -3,11 +3,12 @@ import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
-import { clock, day } from "../frame/draft";
+import { clock, day } from "../frame/times";
 import { Scroll } from "../frame/Scroll";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { ReadBack } from "./ReadBack";
+import { Opening } from "../frame/Opening";
 
 type Sheet = Schema["DeviceSheet"];
 
@@ -36,7 +37,7 @@ export function DevicesPane({ tank }: { tank: Tank }) {
       await queries.invalidateQueries({ queryKey: ["tank", tank.id, "device-sheets"] });
     },
   });
-  if (!sheets) return <p>Opening…</p>;
+  if (!sheets) return <Opening />;
   const sheet = sheets.find((one) => one.number === chosen) ?? sheets[0];
   return (
     <>

@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
-import { clock, day } from "../frame/draft";
+import { clock, day } from "../frame/times";
 import { Scroll } from "../frame/Scroll";
 
 const SHAPES = { same: "●", differs: "▲", missing: "○", extra: "◆" } as const;

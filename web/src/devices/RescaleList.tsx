@@ -3,7 +3,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
-import { day } from "../frame/draft";
+import { day } from "../frame/times";
 import type { Tank } from "../tanks/tank";
 
 interface Props {

@@ -3,9 +3,10 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
-import { day, useDraft } from "../frame/draft";
+import { useDraft } from "../frame/draft";
+import { day } from "../frame/times";
 import type { Entries, FormState } from "../frame/FormField";
-import { useLatest } from "../frame/latest";
+import { useAsking } from "../frame/asking";
 import { Scroll } from "../frame/Scroll";
 import { SettingField } from "../frame/SettingField";
 import { useUnits } from "../frame/units";
@@ -13,6 +14,7 @@ import type { Tank } from "../tanks/tank";
 import { CHAIN } from "../scaling/chain";
 import { useLine } from "../line/line";
 import { RescaleList } from "./RescaleList";
+import { Opening } from "../frame/Opening";
 
 interface RescaleDraft {
   link: string;
@@ -26,7 +28,7 @@ export function RescalePane({ tank }: { tank: Tank }) {
     queryKey: ["tank", tank.id, "rescalings"],
     queryFn: () => ask(api.GET("/api/tanks/{id}/rescalings/", { params: { path: { id: tank.id } } })),
   });
-  if (!data) return <p>Opening…</p>;
+  if (!data) return <Opening />;
   const open = data.find((one) => !one.closed_at);
   const closed = data.filter((one) => one.closed_at);
   return (
@@ -63,9 +65,11 @@ export function RescalePane({ tank }: { tank: Tank }) {
 }
 
 function NewRescale({ tank }: { tank: Tank }) {
-  const draft = useDraft<RescaleDraft>(`rasante:rescale:${tank.id}`);
+  const draft = useDraft<RescaleDraft>(`rescale:${tank.id}`, {
+    name: `Change of a part, ${tank.facts.name}`,
+    page: `/tanks/${tank.id}/scale`,
+  });
   const { line } = useLine();
-  const { system } = useUnits();
   const queries = useQueryClient();
   const [beginning, setBeginning] = useState(false);
   const [error, setError] = useState<Error | null>(null);
@@ -74,14 +78,19 @@ function NewRescale({ tank }: { tank: Tank }) {
     queryFn: () => CHAIN.read(tank.id),
   });
   const now = draft.value ?? { link: "range", entries: {}, why: "" };
-  const reading = useLatest({ entries: now.entries, system, innage_mm: line.innage_mm }, (body) =>
-    ask(api.POST("/api/tanks/{id}/rescale/", { params: { path: { id: tank.id } }, body })),
+  const { system } = draft;
+  const { answer: reading, error: unread } = useAsking(
+    ["tank", tank.id, "rescale"],
+    { entries: now.entries, system, innage_mm: line.innage_mm },
+    (body, signal) =>
+      ask(api.POST("/api/tanks/{id}/rescale/", { params: { path: { id: tank.id } }, body, signal })),
   );
   const change = (changes: Partial<RescaleDraft>) => {
     setError(null);
     draft.change({ ...now, ...changes });
   };
-  if (!reading || !kept) return <p>Opening…</p>;
+  if (unread && !reading) return <p className="problem">{wordsOf(unread)}</p>;
+  if (!reading || !kept) return <Opening />;
   const form: FormState = {
     entries: now.entries,
     fields: new Map(reading.fields_read.map((field) => [field.path, field])),

@@ -2,53 +2,73 @@ import type { ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 
 import { wordsOf } from "../api/client";
+import { Conflict } from "./Conflict";
+import type { Typed } from "./draft";
+import { useReach } from "../api/reach";
 
-interface Props {
+interface Props<T> {
   /** What the button says, for instance “Keep this survey”. */
   action: string;
+  typed: Typed<T>;
+  /** Whether what stands here is to be kept: typed, or asking for it for another reason. */
   changed: boolean;
   /** Whether it can be kept as it stands. */
   ready: boolean;
-  /** What was refused, if anything. */
-  error: Error | null;
   /** The words while nothing is changed. */
   kept: ReactNode;
   /** The words while something is. */
   waiting: ReactNode;
-  onKeep: () => void;
-  /** Puts the changes away; not there where there are none to put away. */
-  onDiscard?: () => void;
-  /** Takes the discarding back, while that can be done. */
-  onUndo: (() => void) | null;
+  /** What the server said instead of reading what is typed. */
+  refused?: Error | null;
+  /** Who kept the newer one, and when, where somebody has. */
+  newer?: ReactNode;
+  /** What is kept on asking; what was typed, if nothing else is said. */
+  value?: T;
+  /** Whether there are changes to put away. */
+  discards?: boolean;
 }
 
 /** What stands above fields that are kept on asking: keep, discard, and where they stand. */
-export function KeepBar({ action, changed, ready, error, kept, waiting, onKeep, onDiscard, onUndo }: Props) {
+export function KeepBar<T>(props: Props<T>) {
+  const { action, typed, changed, ready, kept, waiting, refused, newer, value, discards = true } = props;
+  const { since } = useReach();
+  const { entry } = typed;
   return (
     <>
       <div className="keep-bar">
-        {changed ? (
+        {changed || typed.waiting ? (
           <>
-            <Button onClick={onKeep} disabled={!ready}>
+            <Button
+              onClick={() => typed.keep(value)}
+              disabled={
+                !(ready || since !== null) ||
+                typed.conflict ||
+                (typed.waiting && entry?.value === entry?.asked?.value)
+              }
+            >
               {action}
             </Button>
-            {onDiscard && (
-              <Button variant="outline-secondary" onClick={onDiscard}>
+            {discards && entry && (
+              <Button variant="outline-secondary" onClick={typed.discard} disabled={typed.sending}>
                 Discard changes
               </Button>
             )}
             <span className="save-state waiting" role="status">
-              {waiting}
+              {!typed.waiting
+                ? waiting
+                : since === null
+                  ? "Being kept…"
+                  : "Waits here to be kept: the server does not answer. It goes by itself."}
             </span>
           </>
         ) : (
           <span className="save-state" role="status">
             {kept}
-            {onUndo && (
+            {typed.undo && (
               <>
                 {" "}
                 The changes were discarded.{" "}
-                <Button size="sm" variant="outline-secondary" onClick={onUndo}>
+                <Button size="sm" variant="outline-secondary" onClick={typed.undo}>
                   Undo
                 </Button>
               </>
@@ -56,11 +76,13 @@ export function KeepBar({ action, changed, ready, error, kept, waiting, onKeep, 
           </span>
         )}
       </div>
-      {error && (
+      {entry?.problem && !typed.conflict && (
         <p role="alert" className="problem">
-          {wordsOf(error)}
+          {entry.problem}
         </p>
       )}
+      {refused && <p className="problem">{wordsOf(refused)}</p>}
+      {typed.conflict && <Conflict typed={typed} newer={newer} />}
     </>
   );
 }

@@ -1,22 +1,20 @@
 import { useCallback, useState } from "react";
 
-interface Kept<T> {
-  value: T;
-  at: number;
-}
+import { merged, same, type Difference } from "./merge";
+import { dropEntry, type Entry, entryAt, type Kept, putEntry, useEntry, useOutbox } from "./outbox";
+import { type System, useUnits } from "./units";
 
-function load<T>(key: string): Kept<T> | null {
-  try {
-    const text = localStorage.getItem(key);
-    return text ? (JSON.parse(text) as Kept<T>) : null;
-  } catch {
-    return null;
-  }
+/** How a draft is called, and the page on which it is typed. */
+export interface About {
+  name: string;
+  page: string;
 }
 
 export interface Draft<T> {
   /** What was typed here and is not kept by the server, if anything. */
   value: T | null;
+  /** What a bare number in it means: the units that it was typed in, else those of the screen. */
+  system: System;
   /** When it was last changed. */
   at: number | null;
   change: (value: T) => void;
@@ -26,47 +24,143 @@ export interface Draft<T> {
   discard: () => void;
   /** Have back what was put away, if anything was. */
   undo: (() => void) | null;
+  /** Put what means the same in the units of the screen, and go on in those. */
+  adopt: (value: T) => void;
 }
+
+interface Start<T> {
+  /** What is kept now; nothing is begun from it before it is known. */
+  kept: Kept<T>;
+  about: About;
+}
+
+/** How long after the last keystroke something that is kept by itself is sent [ms]. */
+const SETTLE = 350;
+
+function begun<T>(what: string, person: string, system: System, { kept, about }: Start<T>): Entry<T> {
+  const { value, revision } = kept;
+  return {
+    ...about,
+    what,
+    person,
+    system,
+    base: revision,
+    from: value,
+    value,
+    at: Date.now(),
+    asked: null,
+    state: "typed",
+    problem: "",
+  };
+}
+
+const NOTHING = { value: null, revision: 0 };
 
 /** Keep what is being typed on this device, on every change, until it is cleared. */
-export function useDraft<T>(key: string): Draft<T> {
-  const [kept, setKept] = useState<{ key: string; draft: Kept<T> | null }>(() => ({
-    key,
-    draft: load<T>(key),
-  }));
-  const [away, setAway] = useState<T | null>(null);
-  if (kept.key !== key) {
-    setKept({ key, draft: load<T>(key) });
-    setAway(null);
-  }
+export function useDraft<T>(what: string, about: About): Draft<T> {
+  return useTyped<T | null>(what, NOTHING, about);
+}
+
+export interface Typed<T> extends Draft<T> {
+  kept: Kept<T> | undefined;
+  entry: Entry<T> | undefined;
+  /** Ask for it to be kept: as it stands now, or as given. */
+  keep: (value?: T) => void;
+  /** Whether it is on its way, or waits to be. */
+  waiting: boolean;
+  sending: boolean;
+  /** Whether somebody has kept a newer one since the typing began. */
+  conflict: boolean;
+  /** Go on from the newer one, with what was typed here at the places that were chosen. */
+  settle: (chosen: Difference[]) => void;
+}
+
+/** What is being typed of something that the server keeps: with the revision that it follows. */
+export function useTyped<T>(
+  what: string,
+  kept: Kept<T> | undefined,
+  about: About,
+  { byItself = false }: { byItself?: boolean } = {},
+): Typed<T> {
+  const units = useUnits();
+  const { person, sending } = useOutbox();
+  const entry = useEntry<T>(what);
+  const [away, setAway] = useState<{ what: string; entry: Entry<T> } | null>(null);
+  const name = about.name;
+  const page = about.page;
   const change = useCallback(
     (value: T) => {
-      const draft = { value, at: Date.now() };
-      localStorage.setItem(key, JSON.stringify(draft));
-      setKept({ key, draft });
+      if (!kept || person === null) return;
+      const old = entryAt<T>(what) ?? begun(what, person, units.system, { kept, about: { name, page } });
       setAway(null);
+      // Typed back to what is kept: nothing is left to be kept.
+      if (same(value, kept.value) && old.base === kept.revision && !old.asked && !byItself) dropEntry(what);
+      else {
+        const asked = byItself ? { value, at: Date.now() + SETTLE } : old.asked;
+        const state = old.state === "conflict" ? "conflict" : asked ? "waiting" : "typed";
+        putEntry({ ...old, name, page, value, at: Date.now(), asked, state, problem: "" });
+      }
     },
-    [key],
+    [what, kept, person, units.system, name, page, byItself],
   );
-  const clear = useCallback(() => {
-    localStorage.removeItem(key);
-    setKept({ key, draft: null });
-  }, [key]);
-  const value = kept.draft?.value ?? null;
+  const keep = useCallback(
+    (value?: T) => {
+      if (!kept || person === null) return;
+      const old = entryAt<T>(what) ?? begun(what, person, units.system, { kept, about: { name, page } });
+      const now = value ?? old.value;
+      putEntry({ ...old, value: now, asked: { value: now, at: Date.now() }, state: "waiting", problem: "" });
+    },
+    [what, kept, person, units.system, name, page],
+  );
+  const clear = useCallback(() => dropEntry(what), [what]);
   const discard = useCallback(() => {
-    clear();
-    setAway(value);
-  }, [clear, value]);
-  const undo = away === null ? null : () => change(away);
-  return { value: kept.draft?.value ?? null, at: kept.draft?.at ?? null, change, clear, discard, undo };
-}
-
-/** Write a time of day, as in “saved 10:42”. */
-export function clock(at: number | string): string {
-  return new Date(at).toLocaleTimeString(undefined, { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
-}
-
-/** Write a day. */
-export function day(at: string): string {
-  return new Date(at).toLocaleDateString(undefined, { day: "numeric", month: "short", year: "numeric" });
+    const old = entryAt<T>(what);
+    dropEntry(what);
+    setAway(old ? { what, entry: old } : null);
+  }, [what]);
+  const settle = useCallback(
+    (chosen: Difference[]) => {
+      const old = entryAt<T>(what);
+      if (!kept || !old) return;
+      const value = merged(kept.value, chosen);
+      if (same(value, kept.value)) dropEntry(what);
+      else
+        putEntry({
+          ...old,
+          base: kept.revision,
+          from: kept.value,
+          value,
+          at: Date.now(),
+          asked: byItself ? { value, at: Date.now() } : null,
+          state: byItself ? "waiting" : "typed",
+          problem: "",
+        });
+    },
+    [what, kept, byItself],
+  );
+  const adopt = useCallback(
+    (value: T) => {
+      const old = entryAt<T>(what);
+      if (old) putEntry({ ...old, value, system: units.system });
+    },
+    [what, units.system],
+  );
+  const newer = entry !== undefined && kept !== undefined && kept.revision > entry.base;
+  return {
+    kept,
+    entry,
+    value: entry?.value ?? null,
+    system: entry?.system ?? units.system,
+    at: entry?.at ?? null,
+    change,
+    keep,
+    clear,
+    discard,
+    undo: away?.what === what && !entry ? () => putEntry(away.entry) : null,
+    waiting: entry?.state === "waiting",
+    sending: sending === what,
+    conflict: newer && !same(entry.value, kept.value),
+    adopt,
+    settle,
+  };
 }

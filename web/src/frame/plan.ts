@@ -1,108 +1,157 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef } from "react";
+import { type QueryClient, useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo } from "react";
 
 import type { Schema } from "../api/client";
-import { type Draft, useDraft } from "./draft";
+import { useAsking } from "./asking";
+import { type Typed, useTyped } from "./draft";
 import type { Entries, FormState } from "./FormField";
-import { useLatest } from "./latest";
+import { same } from "./merge";
+import { registerSender } from "./outbox";
 import { useUnits } from "./units";
 
 export type Planned = { entries: Entries; system: "metric" | "us" };
+type KeptPlan = Schema["KeptPlan"];
 
-/** How something that is planned for a tank is read, judged and kept. */
-export interface Calls<R> {
-  read: (id: number) => Promise<Schema["KeptPlan"]>;
-  check: (id: number, body: Planned) => Promise<R>;
-  keep: (id: number, body: Planned & { revision: number }) => Promise<Schema["KeptPlan"]>;
+/** Something that is planned for a tank. */
+export interface Kind {
+  /** What it is, in the tank's own part of the cache and in the outbox. */
+  kind: string;
+  /** How it is called, and the station at which it is planned. */
+  title: string;
+  station: string;
+  read: (id: number) => Promise<KeptPlan>;
+  keep: (id: number, body: Planned & { revision: number }) => Promise<KeptPlan>;
+}
+
+/** How it is read, judged and kept. */
+export interface Calls<R> extends Kind {
+  check: (id: number, body: Planned, signal: AbortSignal) => Promise<R>;
+}
+
+/** What is planned for a tank asks no more of it than this. */
+export interface Named {
+  id: number;
+  facts: { name: string };
+}
+
+/** What was made of what is typed: the fields, each as it was read. */
+interface Read {
+  fields_read: Schema["FormField"][];
 }
 
 export interface Plan<R> {
-  kept: Schema["KeptPlan"];
+  kept: KeptPlan;
   form: FormState;
   reading: R | undefined;
+  /** What the server said instead of reading it. */
+  refused: Error | null;
+  /** Whether it reads what stands in the fields now. */
+  read: boolean;
   changed: boolean;
-  draft: Draft<Entries>;
-  keep: { run: () => void; pending: boolean; error: Error | null };
+  typed: Typed<Entries>;
+}
+
+function planKey(tank: number, kind: string) {
+  return ["tank", tank, kind] as const;
+}
+
+/** Say how a plan goes to the server, and what is renewed then. */
+export function registerPlan(calls: Kind, queries: QueryClient): void {
+  registerSender<Entries>(calls.kind, {
+    read: async (id) => {
+      const now = await calls.read(id);
+      queries.setQueryData(planKey(id, calls.kind), now);
+      return keptOf(now);
+    },
+    send: async (id, { asked, system, base }) => {
+      const answer = await calls.keep(id, { entries: asked.value, system, revision: base });
+      // The answer stands in the cache before the draft goes, so that nothing older is seen in between.
+      queries.setQueryData(planKey(id, calls.kind), answer);
+      void queries.invalidateQueries({ queryKey: ["tank", id] });
+      void queries.invalidateQueries({ queryKey: ["board"] });
+      return keptOf(answer);
+    },
+  });
+}
+
+function keptOf({ entries, revision }: KeptPlan) {
+  return { value: entries, revision };
+}
+
+/** What is kept of a plan, with what is typed on it. */
+function useTypedPlan(tank: Named, calls: Kind): { kept: KeptPlan | undefined; typed: Typed<Entries> } {
+  const { data: kept } = useQuery({
+    queryKey: planKey(tank.id, calls.kind),
+    queryFn: () => calls.read(tank.id),
+  });
+  const typed = useTyped(`${calls.kind}:${tank.id}`, kept && keptOf(kept), {
+    name: `${calls.title}, ${tank.facts.name}`,
+    page: `/tanks/${tank.id}/${calls.station}`,
+  });
+  return { kept, typed };
 }
 
 /** What is planned for a tank: as kept, as it is being typed, and as the server reads it. */
-export function usePlan<R extends { fields_read: Schema["FormField"][] }>(
-  tank: number,
-  kind: string,
-  calls: Calls<R>,
-): Plan<R> | null {
-  const { system } = useUnits();
-  const queries = useQueryClient();
-  const { data: kept } = useQuery({ queryKey: ["tank", tank, kind], queryFn: () => calls.read(tank) });
-  const draft = useDraft<Entries>(`rasante:${kind}:${tank}`);
-  const entries = draft.value ?? kept?.entries ?? {};
+export function usePlan<R extends Read>(tank: Named, calls: Calls<R>): Plan<R> | null {
+  const { kept, typed } = useTypedPlan(tank, calls);
+  const entries = typed.value ?? kept?.entries ?? {};
   // What was kept may change the answer to the same fields: a new revision asks again.
-  const reading = useLatest(
-    kept ? { body: { entries, system }, revision: kept.revision } : null,
-    ({ body }) => calls.check(tank, body),
+  const asking = useAsking(
+    [...planKey(tank.id, calls.kind), "reading"],
+    kept ? { body: { entries, system: typed.system }, revision: kept.revision } : null,
+    ({ body }, signal) => calls.check(tank.id, body, signal),
   );
-  const typed = useRef(entries);
-  useEffect(() => {
-    typed.current = entries;
-  });
-  const keep = useMutation({
-    mutationFn: (sent: Entries) => calls.keep(tank, { entries: sent, system, revision: kept?.revision ?? 0 }),
-    onSuccess: async (answer, sent) => {
-      // The answer stands in the cache before the draft goes, so that nothing older is seen in between; what was
-      // typed while it was being kept stays, and follows the new revision.
-      queries.setQueryData(["tank", tank, kind], answer);
-      if (!typedOn(typed.current, sent, answer.entries)) draft.clear();
-      await queries.invalidateQueries({ queryKey: ["tank", tank] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
-    },
-  });
+  const reading = asking.answer;
+  useUnitsOfTheScreen(typed, entries, asking.current ? reading : undefined);
   const fields = useMemo(
     () => new Map((reading?.fields_read ?? []).map((field) => [field.path, field])),
     [reading],
   );
   if (!kept) return null;
-  const change = (changes: Entries) => {
-    keep.reset();
-    draft.change(filled({ ...entries, ...changes }));
-  };
   return {
     kept,
-    form: { entries, fields, change },
+    form: { entries, fields, change: (changes) => typed.change(filled({ ...entries, ...changes })) },
     reading,
-    changed: draft.value !== null && text(filled(entries)) !== text(kept.entries),
-    draft,
-    keep: { run: () => keep.mutate(entries), pending: keep.isPending, error: keep.error },
+    refused: asking.error,
+    read: asking.current,
+    changed: typed.value !== null && !same(entries, kept.entries),
+    typed,
   };
+}
+
+/** A draft keeps the units that it was typed in until every bare number in it has been given its own. */
+function useUnitsOfTheScreen(typed: Typed<Entries>, entries: Entries, reading: Read | undefined): void {
+  const { system } = useUnits();
+  const { value, adopt } = typed;
+  const named = useMemo(
+    () => (reading && value && typed.system !== system ? withUnits(entries, reading.fields_read) : null),
+    [reading, value, typed.system, system, entries],
+  );
+  useEffect(() => {
+    if (named) adopt(named);
+  }, [named, adopt]);
+}
+
+/** Entries with the unit behind every number that was typed without. */
+export function withUnits(entries: Entries, fields: { path: string; kept: string }[]): Entries {
+  const named = { ...entries };
+  for (const { path, kept } of fields) {
+    const text = entries[path];
+    if (text?.trim() && kept.startsWith(`${text.trim()} `)) named[path] = kept;
+  }
+  return named;
 }
 
 /** Puts fields into the draft of another plan of the tank; null until what is kept of it is known. */
-export function useHandOver(
-  tank: number,
-  kind: string,
-  read: (id: number) => Promise<Schema["KeptPlan"]>,
-): ((changes: Entries) => void) | null {
-  const { data: kept } = useQuery({ queryKey: ["tank", tank, kind], queryFn: () => read(tank) });
-  const draft = useDraft<Entries>(`rasante:${kind}:${tank}`);
+export function useHandOver(tank: Named, calls: Kind): ((changes: Entries) => void) | null {
+  const { kept, typed } = useTypedPlan(tank, calls);
   if (!kept) return null;
-  return (changes) => draft.change(filled({ ...(draft.value ?? kept.entries), ...changes }));
-}
-
-/** Whether something was typed while what was sent was being kept; a unit that a field writes behind its number on
- * leaving is not: what was kept says the same. */
-export function typedOn(typed: Entries, sent: Entries, kept: Entries): boolean {
-  return [...new Set([...Object.keys(typed), ...Object.keys(sent)])].some((path) => {
-    const now = typed[path] ?? "";
-    return now !== (sent[path] ?? "") && now !== (kept[path] ?? "");
-  });
+  return (changes) => typed.change(filled({ ...(typed.value ?? kept.entries), ...changes }));
 }
 
 /** Without the fields that are empty. */
 function filled(entries: Entries): Entries {
   return Object.fromEntries(Object.entries(entries).filter(([, value]) => value !== ""));
-}
-
-function text(entries: Entries): string {
-  return JSON.stringify(Object.entries(entries).sort(([a], [b]) => a.localeCompare(b)));
 }
 
 /** Rows typed under ``path[i].column``: their numbers. */

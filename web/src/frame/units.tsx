@@ -2,6 +2,7 @@ import { createContext, type ReactNode, use, useCallback, useMemo, useState } fr
 
 import type { Schema } from "../api/client";
 import { useWords } from "./words";
+import { Opening } from "./Opening";
 
 export type System = "metric" | "us";
 /** The systems as they are called on the screen. */
@@ -58,10 +59,15 @@ export function places(value: number, decimals: number): string {
   return rest ? `${grouped}.${rest}` : grouped;
 }
 
+/** The system chosen on this device. */
+export function systemOfScreen(): System {
+  return localStorage.getItem(KEY) === "us" ? "us" : "metric";
+}
+
 /** Gives every screen the chosen units; waits until the factors are there. */
 export function UnitsProvider({ children }: { children: ReactNode }) {
   const words = useWords();
-  const [system, setSystem] = useState<System>(() => (localStorage.getItem(KEY) === "us" ? "us" : "metric"));
+  const [system, setSystem] = useState<System>(systemOfScreen);
   const choose = useCallback((chosen: System) => {
     localStorage.setItem(KEY, chosen);
     setSystem(chosen);
@@ -102,7 +108,7 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       },
     };
   }, [words, system, choose]);
-  if (!units) return <p className="p-4">Opening…</p>;
+  if (!units) return <Opening className="p-4" />;
   return <Context value={units}>{children}</Context>;
 }
 

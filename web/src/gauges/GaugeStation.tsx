@@ -1,10 +1,9 @@
 import "./gauges.css";
 
 import { Cautions } from "../frame/Cautions";
-import { clock, day } from "../frame/draft";
-import { KeepBar } from "../frame/KeepBar";
 import { Panes, usePane } from "../frame/Panes";
 import { usePlan } from "../frame/plan";
+import { PlanBar } from "../frame/PlanBar";
 import type { Tank } from "../tanks/tank";
 import { CutPane } from "./CutPane";
 import { GAUGE, useGaugeWords } from "./gauge";
@@ -13,6 +12,7 @@ import { RodsPane } from "./RodsPane";
 import { SitePane } from "./SitePane";
 import { SpotPane } from "./SpotPane";
 import { TiltPane } from "./TiltPane";
+import { Opening } from "../frame/Opening";
 
 const PANES = [
   ["method", "Method"],
@@ -25,46 +25,18 @@ const PANES = [
 /** Station Gauge: which method, where it sits, how long it is cut. */
 export function GaugeStation({ tank }: { tank: Tank }) {
   const words = useGaugeWords();
-  const plan = usePlan(tank.id, "gauge", GAUGE);
+  const plan = usePlan(tank, GAUGE);
   const [pane, choose] = usePane(PANES);
-  if (!words || !plan) return <p>Opening…</p>;
+  if (!words || !plan) return <Opening />;
   const { reading, form } = plan;
-  const wrong = reading?.fields_read.filter((field) => field.state === "wrong") ?? [];
   return (
     <section aria-label="Gauge" className="survey gauge-station">
       <Cautions list={tank.facts.cautions} station="gauge" />
-      <KeepBar
+      <PlanBar
+        plan={plan}
         action="Keep this gauge"
-        changed={plan.changed || plan.kept.stale}
-        ready={!plan.keep.pending && reading !== undefined && wrong.length === 0}
-        error={plan.keep.error}
-        kept={
-          plan.kept.revision ? (
-            <>
-              {reading?.chosen ? `${reading.chosen.name}. ` : ""}Kept, revision {plan.kept.revision},{" "}
-              {plan.kept.changed_at && day(plan.kept.changed_at)}.
-            </>
-          ) : (
-            "Nothing is kept yet: choose a method below."
-          )
-        }
-        waiting={
-          wrong.length > 0 ? (
-            <>
-              To be put right first:{" "}
-              {[...new Set(wrong.map((field) => field.problem))].slice(0, 2).join("; ")}
-            </>
-          ) : (
-            <>
-              {plan.changed
-                ? `Changed ${plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.`
-                : "The tank was surveyed again since: look at it and keep it again."}
-            </>
-          )
-        }
-        onKeep={plan.keep.run}
-        onDiscard={plan.changed ? plan.draft.discard : undefined}
-        onUndo={plan.draft.undo}
+        nothing="Nothing is kept yet: choose a method below."
+        kept={reading?.chosen?.name}
       />
       <Panes
         label="What of the gauge"

@@ -13,6 +13,7 @@ import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
 import { useGaugeWords, useLibrary } from "./gauge";
 import { ModelDialog, type ModelDocument, type Opened } from "./ModelDialog";
+import { Opening } from "../frame/Opening";
 
 /** The library of gauge models: generic ones, own ones, and files of them in and out. */
 export function ModelsPage() {
@@ -31,7 +32,7 @@ export function ModelsPage() {
       ask(api.POST("/api/gauge-models/import/", { body: { text: await picked.text() } })),
     onSuccess: again,
   });
-  if (!words) return <p className="page">Opening…</p>;
+  if (!words) return <Opening className="page" />;
   return (
     <main className="page">
       <div className="page-head">

@@ -1,25 +1,24 @@
 import Button from "react-bootstrap/Button";
 import { useNavigate } from "react-router";
 
-import { api, ask, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
 import { type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { PlanBar } from "../frame/PlanBar";
 import { rowNumbers, useHandOver, usePlan, withoutRow } from "../frame/plan";
 import { places } from "../frame/units";
 import type { Tank } from "../tanks/tank";
-import { WET_ENDS } from "./gauge";
+import { CHAIN_FIELDS, WET_ENDS } from "./gauge";
+import { Opening } from "../frame/Opening";
 
 const MOST = 40;
 
 /** The wet ends of a capacitance probe: full and empty counts, each taken once it stands still. */
 export function WetEndsPane({ tank }: { tank: Tank }) {
-  const plan = usePlan(tank.id, "wet-ends", WET_ENDS);
-  const chain = useHandOver(tank.id, "chain", (id) =>
-    ask(api.GET("/api/tanks/{id}/chain/", { params: { path: { id } } })),
-  );
+  const plan = usePlan(tank, WET_ENDS);
+  const chain = useHandOver(tank, CHAIN_FIELDS);
   const navigate = useNavigate();
-  if (!plan) return <p>Opening…</p>;
+  if (!plan) return <Opening />;
   const { form, reading } = plan;
   const counts = (end: string) => reading?.ends.find((one) => one.end === end)?.counts;
   const intoChain = () => {

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
 import type { Entries } from "../frame/FormField";
-import type { Calls, Planned } from "../frame/plan";
+import type { Calls, Kind } from "../frame/plan";
 
 export type GaugeReading = Schema["GaugeReading"];
 export type Verdict = Schema["Verdict"];
@@ -33,18 +33,33 @@ export function useLibrary() {
 
 /** How the gauge of a tank is read, judged and kept. */
 export const GAUGE: Calls<GaugeReading> = {
-  read: (id: number) => ask(api.GET("/api/tanks/{id}/gauge/", { params: { path: { id } } })),
-  check: (id: number, body: Planned) =>
-    ask(api.POST("/api/tanks/{id}/gauge/", { params: { path: { id } }, body })),
-  keep: (id: number, body: Planned & { revision: number }) =>
-    ask(api.PUT("/api/tanks/{id}/gauge/", { params: { path: { id } }, body })),
+  kind: "gauge",
+  title: "Gauge",
+  station: "gauge",
+  read: (id) => ask(api.GET("/api/tanks/{id}/gauge/", { params: { path: { id } } })),
+  check: (id, body, signal) =>
+    ask(api.POST("/api/tanks/{id}/gauge/", { params: { path: { id } }, body, signal })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/gauge/", { params: { path: { id } }, body })),
 };
 
 /** The same of a probe's wet ends. */
 export const WET_ENDS: Calls<Schema["WetEnds"]> = {
+  kind: "wet-ends",
+  title: "Wet ends",
+  station: "gauge",
   read: (id) => ask(api.GET("/api/tanks/{id}/wet-ends/", { params: { path: { id } } })),
-  check: (id, body) => ask(api.POST("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
+  check: (id, body, signal) =>
+    ask(api.POST("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body, signal })),
   keep: (id, body) => ask(api.PUT("/api/tanks/{id}/wet-ends/", { params: { path: { id } }, body })),
+};
+
+/** The fields of the tank's chain, into which a probe's ends can be put. */
+export const CHAIN_FIELDS: Kind = {
+  kind: "chain",
+  title: "Chain",
+  station: "scale",
+  read: (id) => ask(api.GET("/api/tanks/{id}/chain/", { params: { path: { id } } })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/chain/", { params: { path: { id } }, body })),
 };
 
 /**

@@ -3,7 +3,7 @@ import { createContext, type ReactNode, use, useCallback, useMemo, useState } fr
 
 import { api, ask } from "../api/client";
 import { useKeys } from "../frame/keys";
-import { useSteadyQuery } from "../frame/steady";
+import { useAsking } from "../frame/asking";
 import { useUnits } from "../frame/units";
 import { type Curve, type Line, readCurve } from "./curve";
 
@@ -51,15 +51,17 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
     ArrowUp: (event) => nudge(event.shiftKey ? 10 : 1),
     ArrowDown: (event) => nudge(event.shiftKey ? -10 : -1),
   });
-  const { data: exact } = useSteadyQuery(level, {
-    key: (asked) => ["tank", tank, "line", asked, system],
-    ask: (asked) =>
-      ask(
-        api.GET("/api/tanks/{id}/line/", {
-          params: { path: { id: tank }, query: { by: "innage", text: `${asked} mm`, system } },
-        }),
-      ),
-  });
+  const { answer: exact } = useAsking(["tank", tank, "line"], { level, system }, (asked, signal) =>
+    ask(
+      api.GET("/api/tanks/{id}/line/", {
+        params: {
+          path: { id: tank },
+          query: { by: "innage", text: `${asked.level} mm`, system: asked.system },
+        },
+        signal,
+      }),
+    ),
+  );
   const state = useMemo<LineState>(() => {
     const still = exact && Math.abs(exact.innage_mm - level) < 1e-6;
     return { tank, curve, line: still ? exact : readCurve(curve, level), move, nudge };

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 
+import { closeOutbox } from "../frame/outbox";
 import { api, ask, type Schema } from "../api/client";
 
 export type Person = Schema["Person"];
@@ -20,6 +21,7 @@ export function useSignOut(): () => Promise<void> {
   const queries = useQueryClient();
   return useCallback(async () => {
     await ask(api.DELETE("/api/session/"));
+    closeOutbox();
     queries.clear();
     window.location.assign("/sign-in");
   }, [queries]);

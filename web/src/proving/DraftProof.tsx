@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import Button from "react-bootstrap/Button";
 
 import { api, ask } from "../api/client";
 import { ConfirmDelete } from "../people/ConfirmDelete";
-import { clock, day } from "../frame/draft";
+import { Conflict } from "../frame/Conflict";
+import { clock, day } from "../frame/times";
 import { useUnits } from "../frame/units";
 import { Choice } from "../frame/Choice";
 import type { Tank } from "../tanks/tank";
@@ -13,12 +13,12 @@ import { ImportReadings } from "./ImportReadings";
 import { Points } from "./Points";
 import type { Entries, Proof } from "./proof";
 import { Signature } from "./Signature";
-import { type Autosave, useAutosave } from "./useAutosave";
+import { type DraftProofState, useDraftProof } from "./useDraftProof";
 import { Verdict } from "./Verdict";
 
 /** A proof being taken: every keystroke is kept, every reading judged as it is typed. */
 export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
-  const save = useAutosave(initial);
+  const save = useDraftProof(initial, tank);
   const queries = useQueryClient();
   const units = useUnits();
   const { entries, proof } = save;
@@ -129,29 +129,27 @@ function applying(place: string, entries: Entries, proof: Proof): Entries["point
   });
 }
 
-function SaveState({ save }: { save: Autosave }) {
-  const { state, savedAt, proof, problem } = save;
+function SaveState({ save }: { save: DraftProofState }) {
+  const { state, proof, problem, typed } = save;
   return (
-    <div className="keep-bar" role="status">
-      {state === "saved" && <span className="save-state">saved {clock(savedAt ?? proof.changed_at)}</span>}
-      {state === "saving" && <span className="save-state">saving…</span>}
-      {state === "retrying" && (
-        <span className="save-state waiting">
-          not saved yet, retrying; what you typed is kept on this device.
-        </span>
-      )}
-      {state === "refused" && <span className="save-state waiting">not saved: {problem}</span>}
+    <>
+      <div className="keep-bar" role="status">
+        {state === "saved" && <span className="save-state">saved {clock(proof.changed_at)}</span>}
+        {state === "saving" && <span className="save-state">saving…</span>}
+        {state === "retrying" && (
+          <span className="save-state waiting">
+            not saved yet, retrying; what you typed is kept on this device.
+          </span>
+        )}
+        {state === "refused" && <span className="save-state waiting">not saved: {problem}</span>}
+        {state === "conflict" && <span className="save-state waiting">not saved: see below</span>}
+      </div>
       {state === "conflict" && (
-        <span className="save-state waiting">
-          {problem || "This proof was changed on another device since you typed here."}{" "}
-          <Button size="sm" variant="outline-secondary" onClick={() => void save.takeOurs()}>
-            Keep what is typed here
-          </Button>{" "}
-          <Button size="sm" variant="outline-secondary" onClick={() => void save.takeTheirs()}>
-            Load the other
-          </Button>
-        </span>
+        <Conflict
+          typed={typed}
+          newer={`it was kept again at ${clock(proof.changed_at)}, from another device`}
+        />
       )}
-    </div>
+    </>
   );
 }

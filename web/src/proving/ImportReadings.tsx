@@ -4,7 +4,7 @@ import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
 import type { Entries, Proof } from "./proof";
-import type { Autosave } from "./useAutosave";
+import type { DraftProofState } from "./useDraftProof";
 
 interface Props {
   proof: Proof;
@@ -12,7 +12,7 @@ interface Props {
   /** Whether all that was typed is on the server, so that nothing is overwritten unseen. */
   ready: boolean;
   before: Entries;
-  save: Autosave;
+  save: DraftProofState;
 }
 
 /** Readings from a CSV file in place of the points; the old ones can be had back. */

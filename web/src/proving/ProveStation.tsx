@@ -7,13 +7,14 @@ import { Link } from "react-router";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { Cautions } from "../frame/Cautions";
-import { clock, day } from "../frame/draft";
+import { clock, day } from "../frame/times";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { useLine } from "../line/line";
 import { DraftProof } from "./DraftProof";
 import { type Proof, useProofs } from "./proof";
 import { SignedProof } from "./SignedProof";
+import { Opening } from "../frame/Opening";
 
 const VERDICTS: Record<string, string> = {
   pass: "passes",
@@ -27,7 +28,7 @@ export function ProveStation({ tank }: { tank: Tank }) {
   const { curve } = useLine();
   const [open, setOpen] = useState<number | null>(null);
   if (error) return <p className="problem">{wordsOf(error)}</p>;
-  if (!proofs) return <p>Opening…</p>;
+  if (!proofs) return <Opening />;
   const shown = proofs.find((proof) => proof.id === open) ?? proofs[0];
   return (
     <section aria-label="Prove" className="prove">

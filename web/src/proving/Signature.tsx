@@ -4,10 +4,10 @@ import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { usePerson } from "../people/session";
-import type { Autosave } from "./useAutosave";
+import type { DraftProofState } from "./useDraftProof";
 
 /** The signature: what is still missing, then the signer's own name. */
-export function Signature({ save, tank }: { save: Autosave; tank: number }) {
+export function Signature({ save, tank }: { save: DraftProofState; tank: number }) {
   const id = useId();
   const person = usePerson();
   const queries = useQueryClient();

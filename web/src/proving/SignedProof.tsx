@@ -1,4 +1,4 @@
-import { clock, day } from "../frame/draft";
+import { clock, day } from "../frame/times";
 import { useUnits } from "../frame/units";
 import { CELLS, type Proof } from "./proof";
 import { Verdict } from "./Verdict";

@@ -5,7 +5,7 @@ import { api, ask, type Schema } from "../api/client";
 import type { FormState } from "../frame/FormField";
 import { TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
-import { useLatest } from "../frame/latest";
+import { useAsking } from "../frame/asking";
 import { PlanBar } from "../frame/PlanBar";
 import { usePlan } from "../frame/plan";
 import { SettingField } from "../frame/SettingField";
@@ -16,6 +16,7 @@ import { CHAIN, type ChainReading } from "./chain";
 import { ChainExtras } from "./ChainExtras";
 import { GoTo } from "../line/GoTo";
 import { useLine } from "../line/line";
+import { Opening } from "../frame/Opening";
 
 type Stop = Schema["Stop"];
 
@@ -24,7 +25,7 @@ const ENDS = ["sensor.quantity", "signal.kind", "sensor.low", "sensor.high", "se
 
 /** The whole chain from the liquid to the screen, hop by hop, read at the line. */
 export function ChainPane({ tank }: { tank: Tank }) {
-  const plan = usePlan(tank.id, "chain", CHAIN);
+  const plan = usePlan(tank, CHAIN);
   const { line } = useLine();
   const { system } = useUnits();
   const [chosen, setChosen] = useState<{ meter_unit: Schema["MeterUnitEnum"]; meter_digits: number } | null>(
@@ -34,15 +35,24 @@ export function ChainPane({ tank }: { tank: Tank }) {
     meter_unit: system === "us" ? ("in" as const) : ("mm" as const),
     meter_digits: 4,
   };
-  const answer = useLatest(
-    plan ? { entries: plan.form.entries, system, innage_mm: line.innage_mm, ...meter } : null,
-    (body) => ask(api.POST("/api/tanks/{id}/chain/line/", { params: { path: { id: tank.id } }, body })),
+  const { answer } = useAsking(
+    ["tank", tank.id, "chain-line"],
+    plan
+      ? { entries: plan.form.entries, system: plan.typed.system, innage_mm: line.innage_mm, ...meter }
+      : null,
+    (body, signal) =>
+      ask(api.POST("/api/tanks/{id}/chain/line/", { params: { path: { id: tank.id } }, body, signal })),
   );
-  if (!plan) return <p>Opening…</p>;
+  if (!plan) return <Opening />;
   const { form, reading } = plan;
   const read = answer?.line ?? null;
   const find = async (station: string, text: string) => {
-    const body = { entries: form.entries, system, station: station as Stop["station"], text };
+    const body = {
+      entries: form.entries,
+      system: plan.typed.system,
+      station: station as Stop["station"],
+      text,
+    };
     const path = { params: { path: { id: tank.id } } };
     return (await ask(api.POST("/api/tanks/{id}/chain/find/", { ...path, body }))).innage_mm;
   };

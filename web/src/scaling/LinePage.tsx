@@ -1,5 +1,6 @@
 import Button from "react-bootstrap/Button";
 
+import { wordsOf } from "../api/client";
 import { TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { SettingField } from "../frame/SettingField";
@@ -8,6 +9,7 @@ import { type BareState, useBareLine } from "./bareLine";
 import { BecomesPane } from "./BecomesPane";
 import { GaugeLine } from "./GaugeLine";
 import "./line-page.css";
+import { Opening } from "../frame/Opening";
 
 /** The settings that stand open, in the order in which a label is read. */
 const FIRST = ["sensor.quantity", "sensor.low", "sensor.high", "signal.kind"];
@@ -37,6 +39,7 @@ export function LinePage() {
           What is typed here is in {SYSTEM_NAMES[state.system]} units and stays so until it is cleared.
         </p>
       )}
+      {state.refused && <p className="problem">{wordsOf(state.refused)}</p>}
       <div className="line-columns">
         <section aria-label="At the line" className="line-values">
           <Values state={state} />
@@ -63,7 +66,7 @@ export function LinePage() {
 /** Every value at the line; whichever is typed is where the line stands, and a second one is held against it. */
 function Values({ state }: { state: BareState }) {
   const { form, reading } = state;
-  if (!reading) return <p>Opening…</p>;
+  if (!reading) return <Opening />;
   return (
     <dl className="line-stops">
       {reading.stops.map((stop) => {

@@ -4,7 +4,7 @@ import Button from "react-bootstrap/Button";
 
 import { api, ask, wordsOf } from "../api/client";
 import { ConfirmDelete } from "../people/ConfirmDelete";
-import { day } from "../frame/draft";
+import { day } from "../frame/times";
 import type { FormState } from "../frame/FormField";
 
 /** Sets of marks, saved under a name and applied to other tanks of the kind. */

@@ -8,16 +8,18 @@ import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { MARKS } from "./chain";
 import { MarkSets } from "./MarkSets";
+import { Opening } from "../frame/Opening";
 
 /** The marks of a tank, by volume, per cent, level or current, against its table and its gauge. */
 export function MarksPane({ tank }: { tank: Tank }) {
-  const plan = usePlan(tank.id, "marks", MARKS);
-  if (!plan) return <p>Opening…</p>;
+  const plan = usePlan(tank, MARKS);
+  if (!plan) return <Opening />;
   const { form, reading } = plan;
   return (
     <>
       <PlanBar
-        plan={reading?.moved.length ? { ...plan, kept: { ...plan.kept, stale: true } } : plan}
+        plan={plan}
+        pressing={reading?.moved.length ? "The table was revised since: look at it and keep it again." : ""}
         action="Keep these marks"
         nothing="No marks yet: type each as a volume, a per cent, a level or a current."
       />

@@ -10,6 +10,7 @@ import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { PARTING } from "./chain";
 import { useLine } from "../line/line";
+import { Opening } from "../frame/Opening";
 
 type Reading = Schema["Parting"];
 
@@ -19,10 +20,10 @@ const WORDS = { agrees: "agrees", parts: "parts", after: "parts too", unread: "n
 
 /** Where truth and reading part: what was read along the chain, and what setting would explain it. */
 export function PartingPane({ tank }: { tank: Tank }) {
-  const plan = usePlan(tank.id, "parting", PARTING);
+  const plan = usePlan(tank, PARTING);
   const { line } = useLine();
   const units = useUnits();
-  if (!plan) return <p>Opening…</p>;
+  if (!plan) return <Opening />;
   const { form, reading } = plan;
   const typed = rowNumbers(form.entries, "rows");
   const rows = Array.from({ length: Math.max(1, typed.length) }, (_, index) => index);

@@ -1,32 +1,26 @@
 import Button from "react-bootstrap/Button";
 
-import { api, ask, type Schema } from "../api/client";
+import type { Schema } from "../api/client";
 import { ChoiceField, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
-import { type Calls, rowNumbers, usePlan, withoutRow } from "../frame/plan";
+import { rowNumbers, usePlan, withoutRow } from "../frame/plan";
 import { PlanBar } from "../frame/PlanBar";
 import { Scroll } from "../frame/Scroll";
 import { places, useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
-import { CHAIN } from "./chain";
+import { CHAIN, SLOPES } from "./chain";
 import { Residuals } from "./Residuals";
+import { Opening } from "../frame/Opening";
 
-type Reading = Schema["Slopes"];
-
-const SLOPES: Calls<Reading> = {
-  read: (id) => ask(api.GET("/api/tanks/{id}/slopes/", { params: { path: { id } } })),
-  check: (id, body) => ask(api.POST("/api/tanks/{id}/slopes/", { params: { path: { id } }, body })),
-  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/slopes/", { params: { path: { id } }, body })),
-};
 const UNITS: Record<string, string> = { ma: "mA", v: "V", counts: "counts" };
 const MOST = 40;
 
 /** The slope of the sensor by every school, from readings against measured levels. */
 export function SlopesPane({ tank, onChain }: { tank: Tank; onChain: () => void }) {
-  const plan = usePlan(tank.id, "slopes", SLOPES);
-  const chain = usePlan(tank.id, "chain", CHAIN);
+  const plan = usePlan(tank, SLOPES);
+  const chain = usePlan(tank, CHAIN);
   const units = useUnits();
-  if (!plan || !chain) return <p>Opening…</p>;
+  if (!plan || !chain) return <Opening />;
   const { form, reading } = plan;
   const rows = rowNumbers(form.entries, "readings");
   const unit = UNITS[reading?.signal ?? "ma"] ?? "";

@@ -1,65 +1,49 @@
-import { useCallback, useMemo, useState } from "react";
+import { useMemo } from "react";
 
 import { api, ask, type Schema } from "../api/client";
+import { useAsking } from "../frame/asking";
+import { useDraft } from "../frame/draft";
 import type { Entries, FormState } from "../frame/FormField";
-import { useLatest } from "../frame/latest";
-import { type System, useUnits } from "../frame/units";
+import type { System } from "../frame/units";
 
 export type BareLine = Schema["BareLine"];
-
-interface Kept {
-  entries: Entries;
-  /** What a bare number meant when it was typed. */
-  system: System;
-}
-
-const KEY = "rasante:line";
-
-function load(): Kept | null {
-  try {
-    return JSON.parse(localStorage.getItem(KEY) ?? "null") as Kept | null;
-  } catch {
-    return null;
-  }
-}
 
 export interface BareState {
   form: FormState;
   reading: BareLine | undefined;
+  /** What the server said instead of reading it. */
+  refused: Error | null;
   system: System;
   /** Whether anything is typed. */
   typed: boolean;
   clear: () => void;
 }
 
+const ABOUT = { name: "Line without a tank", page: "/line" };
+const NOTHING: Entries = {};
+
 /** The line without a tank: kept on this device until it is cleared, in the units that it was typed in. */
 export function useBareLine(): BareState {
-  const units = useUnits();
-  const [kept, setKept] = useState<Kept | null>(load);
-  const entries = useMemo(() => kept?.entries ?? {}, [kept]);
-  const system = kept?.system ?? units.system;
-  const reading = useLatest({ entries, system }, (body) => ask(api.POST("/api/line/", { body })));
-  const change = useCallback(
-    (changes: Entries) =>
-      setKept((old) => {
-        const all = { ...(old?.entries ?? {}), ...changes };
-        const filled = Object.fromEntries(Object.entries(all).filter(([, text]) => text !== ""));
-        const next = Object.keys(filled).length
-          ? { entries: filled, system: old?.system ?? units.system }
-          : null;
-        if (next) localStorage.setItem(KEY, JSON.stringify(next));
-        else localStorage.removeItem(KEY);
-        return next;
-      }),
-    [units.system],
+  const { value, system, change, clear } = useDraft<Entries>("line:0", ABOUT);
+  const entries = value ?? NOTHING;
+  const { answer, error } = useAsking(["bare-line"], { entries, system }, (body, signal) =>
+    ask(api.POST("/api/line/", { body, signal })),
   );
-  const clear = () => {
-    localStorage.removeItem(KEY);
-    setKept(null);
-  };
   const fields = useMemo(
-    () => new Map((reading?.fields_read ?? []).map((field) => [field.path, field])),
-    [reading],
+    () => new Map((answer?.fields_read ?? []).map((field) => [field.path, field])),
+    [answer],
   );
-  return { form: { entries, fields, change }, reading, system, typed: kept !== null, clear };
+  const put = (changes: Entries) => {
+    const all = Object.entries({ ...entries, ...changes }).filter(([, text]) => text !== "");
+    if (all.length === 0) clear();
+    else change(Object.fromEntries(all));
+  };
+  return {
+    form: { entries, fields, change: put },
+    reading: answer,
+    refused: error,
+    system,
+    typed: value !== null,
+    clear,
+  };
 }

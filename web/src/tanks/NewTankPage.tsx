@@ -10,33 +10,37 @@ import { useNavigate, useSearchParams } from "react-router";
 import { api, ask, wordsOf } from "../api/client";
 import { Section } from "../drawing/Section";
 import { Cautions } from "../frame/Cautions";
-import { clock, useDraft } from "../frame/draft";
-import { useUnits } from "../frame/units";
+import { useDraft } from "../frame/draft";
+import { clock } from "../frame/times";
 import { useWords } from "../frame/words";
 import { SitePicker, useSites } from "./SitePicker";
 import { FromProfile } from "./profiles/FromProfile";
-import { blankForm, type SurveyForm } from "./survey/form";
+import { BLANK, type SurveyForm } from "./survey/form";
 import { SurveyFields } from "./survey/SurveyFields";
-import { useSurveyReading } from "./survey/useSurvey";
+import { useSurveyReading, useSurveyUnits } from "./survey/useSurvey";
 import { portMarks } from "./tank";
+import { Opening } from "../frame/Opening";
+
+const ABOUT = { name: "New tank", page: "/tanks/new" };
 
 /** A new tank: survey it and see it drawn, then keep it. */
 export function NewTankPage() {
   const words = useWords();
-  const units = useUnits();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [search] = useSearchParams();
   const sites = useSites();
   const [site, setSite] = useState<number | null>(() => Number(search.get("site")) || null);
-  const draft = useDraft<SurveyForm>("rasante:survey:new");
-  const form = { ...blankForm(units.system), ...draft.value, system: units.system };
-  const reading = useSurveyReading(form);
+  const draft = useDraft<SurveyForm>("new-tank:0", ABOUT);
+  const form = draft.value ?? BLANK;
+  const { system } = draft;
+  const { answer: reading, current, error: unread } = useSurveyReading(form, system);
+  useSurveyUnits(draft, current ? reading : undefined);
   const facts = reading?.facts ?? null;
   const chosen = site ?? sites?.[0]?.id ?? null;
 
   const keep = useMutation({
-    mutationFn: () => ask(api.POST("/api/tanks/", { body: { ...form, site: chosen ?? 0 } })),
+    mutationFn: () => ask(api.POST("/api/tanks/", { body: { ...form, system, site: chosen ?? 0 } })),
     onSuccess: async (tank) => {
       draft.clear();
       await queries.invalidateQueries({ queryKey: ["tanks"] });
@@ -46,7 +50,7 @@ export function NewTankPage() {
     },
   });
 
-  if (!words) return <p className="page">Opening…</p>;
+  if (!words) return <Opening className="page" />;
   const lacking = reading?.fields_read.filter((field) => field.problem) ?? [];
   return (
     <main className="tank">
@@ -72,7 +76,7 @@ export function NewTankPage() {
         <div className="keep-bar">
           <Button
             onClick={() => keep.mutate()}
-            disabled={!reading?.complete || chosen === null || keep.isPending}
+            disabled={!current || !reading?.complete || chosen === null || keep.isPending}
           >
             Keep this tank
           </Button>
@@ -97,8 +101,9 @@ export function NewTankPage() {
             {wordsOf(keep.error)}
           </p>
         )}
+        {unread && <p className="problem">{wordsOf(unread)}</p>}
         <SitePicker value={chosen} onChange={setSite} />
-        <FromProfile form={form} onChange={draft.change} />
+        <FromProfile form={form} system={system} onChange={draft.change} />
         <SurveyFields words={words} form={form} reading={reading} onChange={draft.change} />
       </div>
     </main>

@@ -11,7 +11,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, ask, wordsOf } from "../api/client";
 import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
-import { day } from "../frame/draft";
+import { day } from "../frame/times";
 import { useUnits } from "../frame/units";
 import { ImportChart } from "./chart/ImportChart";
 import { ImportTank } from "./ImportTank";

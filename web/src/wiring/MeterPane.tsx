@@ -2,7 +2,7 @@ import { useState } from "react";
 
 import { api, ask } from "../api/client";
 import type { FormState } from "../frame/FormField";
-import { useLatest } from "../frame/latest";
+import { useAsking } from "../frame/asking";
 import { useUnits } from "../frame/units";
 import { useLine } from "../line/line";
 import type { Tank } from "../tanks/tank";
@@ -44,7 +44,8 @@ export function MeterPane({ tank, form, reading, words }: Props) {
   const red = there.has(redOn) ? redOn : (ends[0]?.point ?? "");
   const black = there.has(blackOn) ? blackOn : (ends.at(-1)?.point ?? "");
   const wires = reading.wires.filter((wire) => !wire.id.startsWith("earth"));
-  const shown = useLatest(
+  const { answer: shown } = useAsking(
+    ["tank", tank.id, "meter"],
     there.has(red) && there.has(black)
       ? {
           entries: form.entries,
@@ -59,7 +60,8 @@ export function MeterPane({ tank, form, reading, words }: Props) {
           lifted,
         }
       : null,
-    (body) => ask(api.POST("/api/tanks/{id}/wiring/meter/", { params: { path: { id: tank.id } }, body })),
+    (body, signal) =>
+      ask(api.POST("/api/tanks/{id}/wiring/meter/", { params: { path: { id: tank.id } }, body, signal })),
   );
   const touch = (point: string) => {
     if (next === "red") setRed(point);

@@ -3,7 +3,7 @@ import Button from "react-bootstrap/Button";
 import { api, ask } from "../api/client";
 import { useDraft } from "../frame/draft";
 import type { FormState } from "../frame/FormField";
-import { useLatest } from "../frame/latest";
+import { useAsking } from "../frame/asking";
 import { Scroll } from "../frame/Scroll";
 import type { Tank } from "../tanks/tank";
 import type { WiringReading } from "./wiring";
@@ -35,9 +35,14 @@ function blank(count: number): Matrix {
 
 /** Ring a cable out: ohms pin by conductor, and which is which. */
 export function RingOutPane({ tank, form, reading }: Props) {
-  const draft = useDraft<Matrix>(`rasante:ring-out:${tank.id}`);
+  const draft = useDraft<Matrix>(`ring-out:${tank.id}`, {
+    name: `Ring-out, ${tank.facts.name}`,
+    page: `/tanks/${tank.id}/wiring`,
+  });
   const matrix = draft.value ?? blank(Math.max(reading.cores, 2));
-  const found = useLatest(matrix, (body) => ask(api.POST("/api/ring-out/", { body })));
+  const { answer: found } = useAsking(["ring-out"], matrix, (body, signal) =>
+    ask(api.POST("/api/ring-out/", { body, signal })),
+  );
   const change = (changes: Partial<Matrix>) => draft.change({ ...matrix, ...changes });
   const cell = (i: number, j: number, text: string) =>
     change({

@@ -2,10 +2,9 @@ import "../gauges/gauges.css";
 import "./wiring.css";
 
 import { Cautions } from "../frame/Cautions";
-import { clock, day } from "../frame/draft";
-import { KeepBar } from "../frame/KeepBar";
 import { Panes, usePane } from "../frame/Panes";
 import { usePlan } from "../frame/plan";
+import { PlanBar } from "../frame/PlanBar";
 import type { Tank } from "../tanks/tank";
 import { ArrivedPane } from "./ArrivedPane";
 import { BudgetPane } from "./BudgetPane";
@@ -13,6 +12,7 @@ import { CircuitPane } from "./CircuitPane";
 import { useWiringWords, WIRING } from "./wiring";
 import { MeterPane } from "./MeterPane";
 import { RingOutPane } from "./RingOutPane";
+import { Opening } from "../frame/Opening";
 
 const PANES = [
   ["circuit", "Circuit"],
@@ -25,36 +25,22 @@ const PANES = [
 /** Station Wiring: the circuit drawn and judged, its budget, the meter on it, the cable rung out, what arrived. */
 export function WiringStation({ tank }: { tank: Tank }) {
   const words = useWiringWords();
-  const plan = usePlan(tank.id, "wiring", WIRING);
+  const plan = usePlan(tank, WIRING);
   const [pane, choose] = usePane(PANES);
-  if (!words || !plan) return <p>Opening…</p>;
+  if (!words || !plan) return <Opening />;
   const { reading, form } = plan;
-  const wrong = reading?.fields_read.filter((field) => field.state === "wrong") ?? [];
   return (
     <section aria-label="Wiring" className="survey wiring-station">
       <Cautions list={tank.facts.cautions} station="wiring" />
-      <KeepBar
+      <PlanBar
+        plan={plan}
         action="Keep this wiring"
-        changed={plan.changed || plan.kept.stale || (plan.kept.revision === 0 && reading !== undefined)}
-        ready={!plan.keep.pending && reading !== undefined && wrong.length === 0}
-        error={plan.keep.error}
-        kept={
-          <>
-            Kept, revision {plan.kept.revision}, {plan.kept.changed_at && day(plan.kept.changed_at)}.
-          </>
+        nothing="Not kept yet: as it follows from the gauge."
+        pressing={
+          plan.kept.revision === 0 && reading !== undefined
+            ? "Not kept yet: as it follows from the gauge."
+            : ""
         }
-        waiting={
-          plan.changed ? (
-            <>Changed {plan.draft.at ? clock(plan.draft.at) : ""}, on this device only.</>
-          ) : plan.kept.stale ? (
-            "The tank was surveyed again since: look at it and keep it again."
-          ) : (
-            "Not kept yet: as it follows from the gauge."
-          )
-        }
-        onKeep={plan.keep.run}
-        onDiscard={plan.changed ? plan.draft.discard : undefined}
-        onUndo={plan.draft.undo}
       />
       <Panes label="What of the wiring" panes={PANES} here={pane} onChoose={choose} />
       {reading && !reading.sends && (

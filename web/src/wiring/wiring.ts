@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
-import type { Calls, Planned } from "../frame/plan";
+import type { Calls } from "../frame/plan";
 
 export type WiringReading = Schema["WiringReading"];
 export type WiringWords = Schema["WiringWords"];
@@ -18,9 +18,11 @@ export function useWiringWords(): WiringWords | undefined {
 
 /** How the wiring of a tank is read, judged and kept. */
 export const WIRING: Calls<WiringReading> = {
-  read: (id: number) => ask(api.GET("/api/tanks/{id}/wiring/", { params: { path: { id } } })),
-  check: (id: number, body: Planned) =>
-    ask(api.POST("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
-  keep: (id: number, body: Planned & { revision: number }) =>
-    ask(api.PUT("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
+  kind: "wiring",
+  title: "Wiring",
+  station: "wiring",
+  read: (id) => ask(api.GET("/api/tanks/{id}/wiring/", { params: { path: { id } } })),
+  check: (id, body, signal) =>
+    ask(api.POST("/api/tanks/{id}/wiring/", { params: { path: { id } }, body, signal })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/wiring/", { params: { path: { id } }, body })),
 };

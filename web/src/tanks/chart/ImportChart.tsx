@@ -4,9 +4,9 @@ import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
-import { api, ask, Refused, wordsOf } from "../../api/client";
+import { api, ask, wordsOf } from "../../api/client";
 import { base64Of } from "../../frame/files";
-import { useLatest } from "../../frame/latest";
+import { useAsking } from "../../frame/asking";
 import { SitePicker, useSites } from "../SitePicker";
 import type { Tank } from "../tank";
 import { MappingFields } from "./MappingFields";
@@ -38,15 +38,10 @@ export function ImportChart({ show, onHide, tank }: Props) {
   const [site, setSite] = useState<number | null>(null);
   const chosenSite = site ?? sites?.[0]?.id ?? null;
   const given = file.text !== "" || file.workbook !== "";
-  const looked = useLatest(given ? { ...file, mapping } : null, async (body) => {
-    try {
-      return { preview: await ask(api.POST("/api/charts/preview/", { body })), refused: "" };
-    } catch (error) {
-      if (error instanceof Refused) return { preview: null, refused: error.message };
-      throw error;
-    }
-  });
-  const preview = given ? looked?.preview : null;
+  const looked = useAsking(["chart-preview"], given ? { ...file, mapping } : null, (body, signal) =>
+    ask(api.POST("/api/charts/preview/", { body, signal })),
+  );
+  const preview = given && !looked.error ? looked.answer : undefined;
   const used = mapping ?? preview?.mapping ?? null;
   const keep = useMutation({
     mutationFn: async () => {
@@ -115,9 +110,9 @@ export function ImportChart({ show, onHide, tank }: Props) {
             }}
           />
         </div>
-        {given && looked?.refused && (
+        {given && looked.error && (
           <p role="alert" className="problem">
-            {looked.refused}
+            {wordsOf(looked.error)}
           </p>
         )}
         {preview && used && (

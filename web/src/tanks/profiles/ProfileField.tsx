@@ -5,7 +5,7 @@ import { Link } from "react-router";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { useDraft } from "../../frame/draft";
-import { useUnits } from "../../frame/units";
+import { type System, useUnits } from "../../frame/units";
 import type { SurveyForm } from "../survey/form";
 import type { Tank } from "../tank";
 import { STANDING, useProfiles, withProfile } from "./profile";
@@ -13,13 +13,15 @@ import { STANDING, useProfiles, withProfile } from "./profile";
 interface Props {
   tank: Tank;
   form: SurveyForm;
+  /** What a bare number in it means. */
+  system: System;
   /** Whether something typed is not kept yet. */
   changed: boolean;
   onChange: (form: SurveyForm) => void;
 }
 
 /** The profile of a tank: how it stands to it, taking over a newer one, bringing it up to date, saving one. */
-export function ProfileField({ tank, form, changed, onChange }: Props) {
+export function ProfileField({ tank, form, system, changed, onChange }: Props) {
   const queries = useQueryClient();
   const [saving, setSaving] = useState(false);
   const profiles = useProfiles().data?.results ?? [];
@@ -59,7 +61,10 @@ export function ProfileField({ tank, form, changed, onChange }: Props) {
       <div className="site-row">
         {mine && tank.profile && tank.profile.standing !== "same" && (
           <>
-            <Button variant="outline-secondary" onClick={() => void withProfile(form, mine).then(onChange)}>
+            <Button
+              variant="outline-secondary"
+              onClick={() => void withProfile(form, system, mine).then(onChange)}
+            >
               Take the profile&apos;s dimensions
             </Button>
             <Button
@@ -106,7 +111,10 @@ interface SaveProps {
 function SaveProfile({ tank, onDone, onBack }: SaveProps) {
   const id = useId();
   const units = useUnits();
-  const draft = useDraft<{ capacity: string; overall: string; notes: string }>(`rasante:profile:${tank.id}`);
+  const draft = useDraft<{ capacity: string; overall: string; notes: string }>(`profile:${tank.id}`, {
+    name: `Profile from ${tank.facts.name}`,
+    page: `/tanks/${tank.id}/survey`,
+  });
   const typed = draft.value ?? {
     capacity: "",
     overall: tank.entries["how.shape.diameter_mm.outside"] ?? "",
@@ -117,7 +125,7 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
     mutationFn: () =>
       ask(
         api.POST("/api/profiles/", {
-          body: { tank: tank.id, capacity, overall_diameter: overall, notes, system: units.system },
+          body: { tank: tank.id, capacity, overall_diameter: overall, notes, system: draft.system },
         }),
       ),
     onSuccess: async () => {

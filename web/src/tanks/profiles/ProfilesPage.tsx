@@ -9,7 +9,7 @@ import { api, ask, wordsOf } from "../../api/client";
 import { extent } from "../../drawing/geometry";
 import { SmallSection } from "../../drawing/SmallSection";
 import { ConfirmDelete } from "../../people/ConfirmDelete";
-import { day } from "../../frame/draft";
+import { day } from "../../frame/times";
 import { useUnits } from "../../frame/units";
 import { type Profile, STANDING, useProfiles } from "./profile";
 

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../../api/client";
+import type { System } from "../../frame/units";
 import type { SurveyForm } from "../survey/form";
 
 export type Profile = Schema["Profile"];
@@ -21,11 +22,11 @@ export function useProfiles() {
 }
 
 /** A survey with the dimensions of a profile in place of its own. */
-export async function withProfile(form: SurveyForm, profile: Profile): Promise<SurveyForm> {
+export async function withProfile(form: SurveyForm, system: System, profile: Profile): Promise<SurveyForm> {
   const { entries } = await ask(
     api.POST("/api/profiles/{id}/apply/", {
       params: { path: { id: profile.id } },
-      body: { entries: form.entries, system: form.system },
+      body: { entries: form.entries, system },
     }),
   );
   return { ...form, entries, profile: profile.id };

@@ -1,5 +1,4 @@
 import type { Schema } from "../../api/client";
-import type { System } from "../../frame/units";
 import type { Words } from "../../frame/words";
 import type { Port, Tank } from "../tank";
 
@@ -10,30 +9,22 @@ export interface SurveyForm {
   entries: Entries;
   ports: Port[];
   notes: string;
-  system: System;
-  /** The revision of the tank that it began from. */
-  revision: number;
   /** The profile that it takes over, if any. */
   profile: number | null;
 }
 
 /** The survey of a tank as it is kept. */
-export function formOf(tank: Tank, system: System): SurveyForm {
-  return {
-    entries: { ...tank.entries },
-    ports: tank.ports,
-    notes: tank.notes,
-    system,
-    revision: tank.revision,
-    profile: null,
-  };
+export function formOf({ entries, ports, notes }: Tank): SurveyForm {
+  return { entries, ports, notes, profile: null };
 }
 
 /** A survey that nothing has been typed into. */
-export function blankForm(system: System): SurveyForm {
-  const entries = { name: "", product: "", "shape.kind": "horizontal_cylinder" };
-  return { entries, ports: [], notes: "", system, revision: 0, profile: null };
-}
+export const BLANK: SurveyForm = {
+  entries: { name: "", product: "", "shape.kind": "horizontal_cylinder" },
+  ports: [],
+  notes: "",
+  profile: null,
+};
 
 /** How many rows of a list a survey has, by one of their columns. */
 export function countRows(entries: Entries, path: string, column: string): number {

@@ -1,5 +1,5 @@
 import { api, ask, wordsOf } from "../../api/client";
-import { useSteadyQuery } from "../../frame/steady";
+import { useAsking } from "../../frame/asking";
 import { useUnits } from "../../frame/units";
 import { useWords } from "../../frame/words";
 import { useLine } from "../../line/line";
@@ -9,12 +9,14 @@ export function Budget({ tank }: { tank: number }) {
   const { line } = useLine();
   const units = useUnits();
   const words = useWords();
-  const { data, error } = useSteadyQuery(Math.round(line.innage_mm * 10) / 10, {
-    key: (innage_mm) => ["tank", tank, "budget", innage_mm],
-    ask: (innage_mm) =>
-      ask(api.GET("/api/tanks/{id}/budget/", { params: { path: { id: tank }, query: { innage_mm } } })),
-    keep: true,
-  });
+  const { answer: data, error } = useAsking(
+    ["tank", tank, "budget"],
+    Math.round(line.innage_mm * 10) / 10,
+    (innage_mm, signal) =>
+      ask(
+        api.GET("/api/tanks/{id}/budget/", { params: { path: { id: tank }, query: { innage_mm } }, signal }),
+      ),
+  );
   if (error) return <p className="problem">{wordsOf(error)}</p>;
   if (!data) return <progress aria-label="Working out the uncertainty" />;
   const half = (value: number, unit: string) =>

@@ -4,7 +4,8 @@ import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { ConfirmDelete } from "../../people/ConfirmDelete";
-import { clock, day, useDraft } from "../../frame/draft";
+import { useDraft } from "../../frame/draft";
+import { clock, day } from "../../frame/times";
 import { useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
 import { ImportChart } from "../chart/ImportChart";
@@ -128,7 +129,10 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
 function Issue({ tank, choice, next }: { tank: Tank; choice: TableChoice; next: number }) {
   const id = useId();
   const queries = useQueryClient();
-  const draft = useDraft<string>(`rasante:issue:${tank.id}`);
+  const draft = useDraft<string>(`issue:${tank.id}`, {
+    name: `Why a table of ${tank.facts.name} is issued`,
+    page: `/tanks/${tank.id}/table`,
+  });
   const why = draft.value ?? "";
   const issue = useMutation({
     mutationFn: () =>

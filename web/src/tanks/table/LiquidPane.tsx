@@ -1,7 +1,7 @@
 import { useId } from "react";
 
 import { api, ask, Refused, wordsOf } from "../../api/client";
-import { useSteadyQuery } from "../../frame/steady";
+import { useAsking } from "../../frame/asking";
 import { useUnits } from "../../frame/units";
 import { useLine } from "../../line/line";
 import type { Tank } from "../tank";
@@ -17,17 +17,14 @@ interface Props {
 export function LiquidPane({ tank, liquid, onChange }: Props) {
   const { line } = useLine();
   const units = useUnits();
-  const typed = { ...liquidQuery(liquid), system: units.system };
-  const { data, error } = useSteadyQuery(Math.round(line.innage_mm * 10) / 10, {
-    key: (innage_mm) => ["tank", tank.id, "contents", innage_mm, typed],
-    ask: (innage_mm) =>
-      ask(
-        api.GET("/api/tanks/{id}/contents/", {
-          params: { path: { id: tank.id }, query: { ...typed, innage_mm } },
-        }),
-      ),
-    keep: true,
-  });
+  const query = {
+    ...liquidQuery(liquid),
+    system: units.system,
+    innage_mm: Math.round(line.innage_mm * 10) / 10,
+  };
+  const { answer: data, error } = useAsking(["tank", tank.id, "contents"], query, (asked, signal) =>
+    ask(api.GET("/api/tanks/{id}/contents/", { params: { path: { id: tank.id }, query: asked }, signal })),
+  );
   const problem = (key: string) => (error instanceof Refused ? error.at(key) : undefined);
   const other = error instanceof Refused ? error.problems.filter((one) => !(one.where in liquid)) : [];
   const us = units.system === "us";

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 
 import { api, ask } from "../../api/client";
+import { useDraft } from "../../frame/draft";
 import { useKept } from "../../frame/kept";
 import { type System, useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
@@ -40,16 +42,41 @@ export interface LiquidTyped {
 
 /** The liquid typed for a tank, kept on this device; its water begins from the day's dip at Survey. */
 export function useLiquid(tank: Tank): [LiquidTyped, (liquid: LiquidTyped) => void] {
-  const { system } = useUnits();
+  const units = useUnits();
+  const { value, system, change, adopt } = useDraft<LiquidTyped>(`liquid:${tank.id}`, {
+    name: `Liquid, ${tank.facts.name}`,
+    page: `/tanks/${tank.id}/table`,
+  });
   const dipped = tank.entries["dip.read"] === "ullage" ? "" : (tank.entries["dip.water"] ?? "");
-  return useKept<LiquidTyped>(`rasante:liquid:${tank.id}`, {
+  const liquid: LiquidTyped = value ?? {
     density: "",
     density_at: "",
     temperature: "",
     water: dipped,
     standard: system === "us" ? "60F" : "15C",
     shown: false,
-  });
+  };
+  const other = value !== null && system !== units.system;
+  useEffect(() => {
+    if (value && other) adopt(withTheirUnits(value, system));
+  }, [value, other, system, adopt]);
+  return [other ? withTheirUnits(liquid, system) : liquid, change];
+}
+
+const BARE = { metric: ["kg/m³", "°C", "mm"], us: ["lb/gal", "°F", "in"] } as const;
+
+/** A liquid with the units behind its bare numbers that they had in the system in which they were typed. */
+function withTheirUnits(liquid: LiquidTyped, system: System): LiquidTyped {
+  const [density, temperature, length] = BARE[system];
+  const named = (text: string, unit: string) =>
+    /^[\s\d.,/-]*\d[\s\d.,/-]*$/.test(text) ? `${text} ${unit}` : text;
+  return {
+    ...liquid,
+    density: named(liquid.density, density),
+    density_at: named(liquid.density_at, temperature),
+    temperature: named(liquid.temperature, temperature),
+    water: named(liquid.water, length),
+  };
 }
 
 /** What the API is asked of a liquid. */

@@ -1,0 +1,15 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+import { registerPlan } from "../frame/plan";
+import { GAUGE, WET_ENDS } from "../gauges/gauge";
+import { registerProof } from "../proving/useDraftProof";
+import { CHAIN, MARKS, PARTING, SLOPES } from "../scaling/chain";
+import { registerSurvey } from "../tanks/survey/keeping";
+import { WIRING } from "../wiring/wiring";
+
+/** Everything that is typed and kept, by how it goes to the server: whatever page is open, what waits is sent. */
+export function registerSenders(queries: QueryClient): void {
+  registerSurvey(queries);
+  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES]) registerPlan(calls, queries);
+  registerProof(queries);
+}

@@ -1,0 +1,28 @@
+import { type ComponentType, lazy, type LazyExoticComponent } from "react";
+
+const PAUSE = 2000;
+
+/** Load a part of the application; where the server does not answer, again until it does. */
+async function loaded<T>(load: () => Promise<T>): Promise<T> {
+  for (;;) {
+    try {
+      return await load();
+    } catch {
+      await new Promise((resolve) => setTimeout(resolve, PAUSE));
+    }
+  }
+}
+
+/** A part of a page that is loaded when it is first shown. */
+export function later<P>(load: () => Promise<ComponentType<P>>): LazyExoticComponent<ComponentType<P>> {
+  return lazy(async () => ({ default: await loaded(load) }));
+}
+
+/** Load parts while nothing else is to be done, so that they are there when the server is not. */
+export function beforehand(loads: (() => Promise<unknown>)[]): void {
+  const idle =
+    "requestIdleCallback" in window ? window.requestIdleCallback : (act: () => void) => setTimeout(act, 200);
+  idle(() => {
+    for (const load of loads) load().catch(() => undefined);
+  });
+}

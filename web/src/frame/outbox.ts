@@ -1,0 +1,295 @@
+import { useSyncExternalStore } from "react";
+
+import { Refused, wordsOf } from "../api/client";
+import { differences, merged, same } from "./merge";
+import { entriesOf, entryOf, store, unstore } from "./outboxStore";
+import { isReached } from "../api/reach";
+import { oldDrafts } from "./oldDrafts";
+import { type System, systemOfScreen } from "./units";
+
+/**
+ * What was typed on this device and is not with the server yet. It stands here from the first keystroke; what a
+ * person asked to keep is sent in that order, again and again until the server has it or refuses it.
+ */
+export interface Entry<T = unknown> {
+  /** What it is: a kind and whose, for instance “survey:12”. */
+  what: string;
+  person: string;
+  /** What a bare number in it means: the units that it was typed in. */
+  system: System;
+  /** The revision that the typing began from, and what was kept then. */
+  base: number;
+  from: T;
+  value: T;
+  at: number;
+  /** What is to be kept, once that was asked for, and not before when; typing may have gone on since. */
+  asked: { value: T; at: number } | null;
+  state: State;
+  /** Why it was refused. */
+  problem: string;
+  /** How it is called, and the page on which it was typed. */
+  name: string;
+  page: string;
+}
+export type State = "typed" | "waiting" | "refused" | "conflict";
+
+/** What the server keeps now. */
+export interface Kept<T = unknown> {
+  value: T;
+  revision: number;
+}
+
+/** How one kind of thing goes to the server. */
+export interface Sender<T> {
+  /** Send what was asked to be kept; the answer is what is kept then. */
+  send: (of: number, entry: Entry<T> & { asked: { value: T } }) => Promise<Kept<T>>;
+  /** What the server keeps now. */
+  read: (of: number) => Promise<Kept<T>>;
+}
+
+export interface Outbox {
+  person: string | null;
+  entries: ReadonlyMap<string, Entry>;
+  /** What is being sent at this moment. */
+  sending: string | null;
+  /** What this device has no room for: it stands in this window alone. */
+  roomless: ReadonlySet<string>;
+}
+
+const PAUSE = [1000, 2000, 4000, 8000];
+const LOCK = "rasante-outbox";
+
+let box: Outbox = { person: null, entries: new Map(), sending: null, roomless: new Set() };
+const listeners = new Set<() => void>();
+const senders = new Map<string, Sender<unknown>>();
+const windows = "BroadcastChannel" in globalThis ? new BroadcastChannel(LOCK) : null;
+
+function set(changes: Partial<Outbox>): void {
+  box = { ...box, ...changes };
+  for (const listener of listeners) listener();
+}
+
+function withEntry(what: string, entry: Entry | null): void {
+  const entries = new Map(box.entries);
+  if (entry) entries.set(what, entry);
+  else entries.delete(what);
+  set({ entries });
+}
+
+function withRoom(what: string, room: boolean): void {
+  if (box.roomless.has(what) !== room) return;
+  const roomless = new Set(box.roomless);
+  if (room) roomless.delete(what);
+  else roomless.add(what);
+  set({ roomless });
+}
+
+/** Say how one kind of thing goes to the server. */
+export function registerSender<T>(kind: string, sender: Sender<T>): void {
+  senders.set(kind, sender as Sender<unknown>);
+}
+
+/** Begin with what a person left on this device; it goes on from there. */
+export async function openOutbox(person: string): Promise<void> {
+  if (box.person === person) return;
+  let left: Entry[] = [];
+  try {
+    left = await entriesOf(person);
+  } catch {
+    // A browser that keeps nothing: what is typed stands in this window alone, and is said to.
+  }
+  set({ person, entries: new Map(left.map((entry) => [entry.what, entry])), roomless: new Set() });
+  for (const entry of oldDrafts(person, systemOfScreen())) if (!box.entries.has(entry.what)) putEntry(entry);
+  void send();
+}
+
+/** Leave what is here to its person; the next one neither sees nor sends it. */
+export function closeOutbox(): void {
+  set({ person: null, entries: new Map(), roomless: new Set() });
+}
+
+/** Put an entry, here and on this device. */
+export function putEntry<T>(entry: Entry<T>): void {
+  withEntry(entry.what, entry);
+  store(entry).then(
+    () => withRoom(entry.what, true),
+    () => withRoom(entry.what, false),
+  );
+  windows?.postMessage(entry);
+  if (entry.asked) void send();
+}
+
+/** Take an entry away: it is kept by the server, or was put away. */
+export function dropEntry(what: string): void {
+  const { person } = box;
+  if (!person || !box.entries.has(what)) return;
+  withEntry(what, null);
+  withRoom(what, true);
+  unstore(person, what).catch(() => undefined);
+  windows?.postMessage({ person, what, gone: true });
+}
+
+/** One entry. */
+export function entryAt<T>(what: string): Entry<T> | undefined {
+  return box.entries.get(what) as Entry<T> | undefined;
+}
+
+windows?.addEventListener("message", ({ data }: MessageEvent<Entry & { gone?: boolean }>) => {
+  if (data.person === box.person) withEntry(data.what, data.gone ? null : data);
+});
+
+let awake: (() => void) | null = null;
+
+/** Try again now. */
+export function wake(): void {
+  awake?.();
+  void send();
+}
+
+function pause(ms: number): Promise<void> {
+  return new Promise((resolve) => {
+    const timer = setTimeout(resolve, ms);
+    awake = () => {
+      clearTimeout(timer);
+      resolve();
+    };
+  });
+}
+
+function nextToSend(): Entry | undefined {
+  return [...box.entries.values()]
+    .filter((entry) => entry.state === "waiting" && entry.asked && senders.has(kindOf(entry.what)))
+    .sort((a, b) => (a.asked?.at ?? 0) - (b.asked?.at ?? 0))[0];
+}
+
+function kindOf(what: string): string {
+  return what.slice(0, what.lastIndexOf(":"));
+}
+
+function ofWhat(what: string): number {
+  return Number(what.slice(what.lastIndexOf(":") + 1));
+}
+
+let busy = false;
+
+/** Send what waits, one after the other, in the order in which it was asked for. */
+async function send(): Promise<void> {
+  if (busy) return;
+  busy = true;
+  let tries = 0;
+  for (let next = nextToSend(); next; next = nextToSend()) {
+    const { what } = next;
+    const early = (next.asked?.at ?? 0) - Date.now();
+    if (early > 0) {
+      await pause(early);
+      continue;
+    }
+    set({ sending: what });
+    const away = await alone(() => sendOne(what));
+    set({ sending: null });
+    if (away) await pause(PAUSE[Math.min(tries++, PAUSE.length - 1)] ?? 8000);
+    else tries = 0;
+  }
+  busy = false;
+}
+
+/** One window at a time, where the browser can tell; revisions hold where it cannot. */
+async function alone<A>(act: () => Promise<A>): Promise<A> {
+  return "locks" in navigator ? navigator.locks.request(LOCK, act) : act();
+}
+
+/** Send one entry; true where the server was not reached and it waits on. */
+async function sendOne(what: string): Promise<boolean> {
+  const { person } = box;
+  const entry = person ? await newest(person, what) : undefined;
+  const sender = senders.get(kindOf(what));
+  if (!entry?.asked || !sender) return false;
+  const asked = entry.asked;
+  try {
+    settled(entry, asked, await sender.send(ofWhat(what), { ...entry, asked }));
+  } catch (error) {
+    if (!(error instanceof Refused) || error.status >= 500 || error.status === 429) return true;
+    if (error.status === 401) return true;
+    const theirs = error.status === 409 ? await sender.read(ofWhat(what)).catch(() => null) : null;
+    // The server may have kept this very thing and died before it could say so.
+    if (theirs && same(theirs.value, asked.value)) settled(entry, asked, theirs);
+    else {
+      const state = theirs && theirs.revision > entry.base ? "conflict" : "refused";
+      refuse(entry, state, wordsOf(error));
+    }
+  }
+  return false;
+}
+
+/** The entry as it stands now; another window may have sent it meanwhile. */
+async function newest(person: string, what: string): Promise<Entry | undefined> {
+  const here = box.entries.get(what);
+  if (!here || box.roomless.has(what)) return here;
+  const stored = await entryOf(person, what).catch(() => here);
+  if (!stored && box.entries.get(what) === here && windows) withEntry(what, null);
+  return stored && box.person === person ? box.entries.get(what) : undefined;
+}
+
+function settled(sent: Entry, asked: Entry["asked"], kept: Kept): void {
+  const now = box.entries.get(sent.what);
+  if (!now || now.person !== sent.person) {
+    // Someone else has signed in meanwhile: it is off this device all the same.
+    unstore(sent.person, sent.what).catch(() => undefined);
+    return;
+  }
+  // What was typed meanwhile follows what is kept now; a unit that a field wrote behind its number was not typed.
+  const typedOn = differences(kept.value, now.value, asked?.value).filter(({ usual }) => usual !== "theirs");
+  if (typedOn.length === 0) {
+    dropEntry(now.what);
+    return;
+  }
+  const value = merged(kept.value, typedOn);
+  const again = now.asked !== null && !same(now.asked.value, asked?.value) ? { ...now.asked, value } : null;
+  const state = again ? "waiting" : "typed";
+  putEntry({ ...now, value, base: kept.revision, from: kept.value, asked: again, state, problem: "" });
+}
+
+function refuse(sent: Entry, state: State, problem: string): void {
+  const now = box.entries.get(sent.what);
+  if (now?.person !== sent.person) return;
+  putEntry({ ...now, asked: null, state, problem });
+}
+
+window.addEventListener("online", wake);
+window.addEventListener("beforeunload", (event) => {
+  if (box.roomless.size > 0) event.preventDefault();
+});
+
+function subscribe(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+/** The outbox of the person who is signed in. */
+export function useOutbox(): Outbox {
+  return useSyncExternalStore(subscribe, () => box);
+}
+
+/** One entry of it. */
+export function useEntry<T>(what: string): Entry<T> | undefined {
+  return useSyncExternalStore(subscribe, () => entryAt<T>(what));
+}
+
+/** Whether it is something that the server keeps; the rest stays on this device until it is used up. */
+export function isKeepable(entry: Entry): boolean {
+  return senders.has(kindOf(entry.what));
+}
+
+/** How many wait to be kept, and whether any was refused, in words for the frame. */
+export function keepingWords({ entries, roomless }: Outbox): string {
+  const all = [...entries.values()].filter(isKeepable);
+  const count = (state: State) => all.filter((entry) => entry.state === state).length;
+  const looks = count("refused") + count("conflict");
+  const waiting = count("waiting");
+  const typed = count("typed");
+  if (roomless.size > 0) return "no room on this device: leave this page open";
+  if (looks > 0) return `${looks} refused: look`;
+  if (waiting > 0) return isReached() ? `${waiting} waiting` : `${waiting} waiting, no connection`;
+  if (typed > 0) return typed === 1 ? "1 draft here" : `${typed} drafts here`;
+  return "all kept";
+}

@@ -1,0 +1,43 @@
+import { type DBSchema, type IDBPDatabase, openDB } from "idb";
+
+import type { Entry } from "./outbox";
+
+interface Shelves extends DBSchema {
+  entries: { key: [string, string]; value: Entry; indexes: { person: string } };
+}
+
+let opened: Promise<IDBPDatabase<Shelves>> | null = null;
+
+function database(): Promise<IDBPDatabase<Shelves>> {
+  opened ??= openDB<Shelves>("rasante", 1, {
+    upgrade(shelves) {
+      const entries = shelves.createObjectStore("entries", { keyPath: ["person", "what"] });
+      entries.createIndex("person", "person");
+    },
+    terminated() {
+      opened = null;
+    },
+  });
+  return opened;
+}
+
+/** All that one person has typed on this device and the server does not have. */
+export async function entriesOf(person: string): Promise<Entry[]> {
+  return (await database()).getAllFromIndex("entries", "person", person);
+}
+
+/** One entry as it stands on this device now, whichever window wrote it. */
+export async function entryOf(person: string, what: string): Promise<Entry | undefined> {
+  return (await database()).get("entries", [person, what]);
+}
+
+/** Put an entry on this device; fails where the device has no room. */
+export async function store(entry: Entry): Promise<void> {
+  const change = (await database()).transaction("entries", "readwrite", { durability: "strict" });
+  await Promise.all([change.store.put(entry), change.done]);
+}
+
+/** Take an entry off this device. */
+export async function unstore(person: string, what: string): Promise<void> {
+  await (await database()).delete("entries", [person, what]);
+}

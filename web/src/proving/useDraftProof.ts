@@ -1,0 +1,88 @@
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useMemo } from "react";
+
+import { api, ask } from "../api/client";
+import { type Typed, useTyped } from "../frame/draft";
+import { registerSender } from "../frame/outbox";
+import { useReach } from "../api/reach";
+import type { Named } from "../frame/plan";
+import type { Entries, Proof } from "./proof";
+
+export interface DraftProofState {
+  proof: Proof;
+  /** As they are typed. */
+  entries: Entries;
+  state: "saved" | "saving" | "retrying" | "refused" | "conflict";
+  problem: string;
+  typed: Typed<Entries>;
+  change: (entries: Entries) => void;
+  /** A newer copy from the server, after an import. */
+  replace: (proof: Proof) => void;
+  /** Drop what this device holds of it: the draft is gone. */
+  forget: () => void;
+}
+
+function keptProof({ entries, kept }: Proof) {
+  return { value: entries, revision: kept };
+}
+
+/** What the server answers stands in the list too: going away and coming back begins from the newest. */
+function renew(queries: QueryClient, newer: Proof): void {
+  queries.setQueryData<Proof[]>(["tank", newer.tank, "proofs"], (all) =>
+    all?.map((one) => (one.id === newer.id ? newer : one)),
+  );
+}
+
+/** Say how a draft's readings go to the server, and what is renewed then. */
+export function registerProof(queries: QueryClient): void {
+  const path = (id: number) => ({ params: { path: { id } } });
+  registerSender<Entries>("proof", {
+    read: async (id) => {
+      const proof = await ask(api.GET("/api/proofs/{id}/", path(id)));
+      renew(queries, proof);
+      return keptProof(proof);
+    },
+    send: async (id, { asked, base }) => {
+      const body = { entries: asked.value, kept: base };
+      const proof = await ask(api.PUT("/api/proofs/{id}/", { ...path(id), body }));
+      renew(queries, proof);
+      return keptProof(proof);
+    },
+  });
+}
+
+/** A draft whose every keystroke is kept, here at once and then on the server. */
+export function useDraftProof(proof: Proof, tank: Named): DraftProofState {
+  const queries = useQueryClient();
+  const { since } = useReach();
+  const kept = useMemo(() => keptProof(proof), [proof]);
+  const about = { name: `Proof, ${tank.facts.name}`, page: `/tanks/${tank.id}/prove` };
+  const typed = useTyped(`proof:${proof.id}`, kept, about, { byItself: true });
+  const { entry, clear } = typed;
+  const replace = useCallback(
+    (newer: Proof) => {
+      clear();
+      renew(queries, newer);
+    },
+    [clear, queries],
+  );
+  const state = typed.conflict
+    ? "conflict"
+    : !entry
+      ? "saved"
+      : entry.state === "refused"
+        ? "refused"
+        : since === null
+          ? "saving"
+          : "retrying";
+  return {
+    proof,
+    entries: typed.value ?? proof.entries,
+    state,
+    problem: entry?.problem ?? "",
+    typed,
+    change: typed.change,
+    replace,
+    forget: clear,
+  };
+}

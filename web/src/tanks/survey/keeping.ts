@@ -1,0 +1,31 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+import { api, ask } from "../../api/client";
+import { registerSender } from "../../frame/outbox";
+import type { Tank } from "../tank";
+import { formOf, type SurveyForm } from "./form";
+
+/** A survey as the outbox keeps it. */
+export function keptSurvey(tank: Tank) {
+  return { value: formOf(tank), revision: tank.revision };
+}
+
+/** Say how a survey goes to the server, and what is renewed then. */
+export function registerSurvey(queries: QueryClient): void {
+  registerSender<SurveyForm>("survey", {
+    read: async (id) => {
+      const tank = await ask(api.GET("/api/tanks/{id}/", { params: { path: { id } } }));
+      queries.setQueryData(["tank", id], tank);
+      return keptSurvey(tank);
+    },
+    send: async (id, { asked, system, base }) => {
+      const body = { ...asked.value, system, revision: base };
+      const saved = await ask(api.PUT("/api/tanks/{id}/", { params: { path: { id } }, body }));
+      queries.setQueryData(["tank", id], saved);
+      void queries.invalidateQueries({ queryKey: ["tank", id] });
+      void queries.invalidateQueries({ queryKey: ["tanks"] });
+      void queries.invalidateQueries({ queryKey: ["board"] });
+      return keptSurvey(saved);
+    },
+  });
+}
