@@ -169,6 +169,7 @@ def check(arguments: argparse.Namespace) -> None:
     """Look for rows that hold what cannot be shown, and mend them where that is asked for."""
     _prepare()
     from .check import bad_rows, mend
+    from .seals.services import broken_seals, head
 
     found = list(bad_rows())
     for row in found:
@@ -176,12 +177,19 @@ def check(arguments: argparse.Namespace) -> None:
     left = [row for row in found if not mend(row)] if arguments.mend else found
     if arguments.mend and found:
         print(f"{len(found) - len(left)} of {len(found)} mended: such signs are \ufffd now.")
+    broken = list(broken_seals())
+    for what in broken:
+        print(what)
+    count, link = head()
+    print(f"{count} records are sealed; the last seal is {link[:16]}.")
     if left:
         why = (
             ": signed and issued records are never changed" if arguments.mend else "; rasante check --mend mends them"
         )
         _fail(f"{len(left)} rows hold signs that cannot be kept{why}")
-    print("Every row can be read and shown.")
+    if broken:
+        _fail("what must never change has changed: compare with a backup before anything else is done")
+    print("Every row can be read and shown, and every sealed record is as it was.")
 
 
 def person(arguments: argparse.Namespace) -> None:

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "simple_history",
     "axes",
     "rasante.accounts",
+    "rasante.seals",
     "rasante.tanks",
     "rasante.planned",
     "rasante.gauges",

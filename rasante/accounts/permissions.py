@@ -17,7 +17,7 @@ class AnotherPerson(exceptions.APIException):
 
 
 class SignedInAndOnlyALeadDeletes(BasePermission):
-    """Everything asks for a signed-in person; deleting asks for a lead."""
+    """Everything asks for a signed-in person; deleting asks for a lead, or for its maker where a view says so."""
 
     message = "Only a lead deletes: ask one."
 
@@ -28,4 +28,10 @@ class SignedInAndOnlyALeadDeletes(BasePermission):
         writer = unquote(request.headers.get("X-Rasante-Person", ""))
         if request.method not in SAFE_METHODS and writer and writer != request.user.username:
             raise AnotherPerson(f"{request.user.username} is signed in here now, not {writer}: nothing was kept")
-        return request.method != "DELETE" or role_of(request.user) == LEAD
+        own = getattr(view, "own_may_be_deleted", False)
+        return request.method != "DELETE" or own or role_of(request.user) == LEAD
+
+
+def may_delete(person, maker) -> bool:
+    """Tell whether a person may delete what somebody made: a lead, or the maker."""
+    return role_of(person) == LEAD or (maker is not None and maker.pk == person.pk)

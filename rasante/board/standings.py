@@ -113,7 +113,7 @@ def _wiring(tank: Tank) -> dict[str, str]:
 
 def _scale(tank: Tank) -> dict[str, str]:
     """Where the chain stands, its rescaling, what was read along it, and its marks."""
-    rescaling = next((one for one in tank.rescalings.all() if one.closed_at is None), None)
+    rescaling = next((one for one in tank.rescalings.all() if one.is_open), None)
     if rescaling is not None:
         left = sum(not task["done"] for task in rescaling.document["tasks"])
         words = f"a rescaling is open, {left} to tick" if left else "a rescaling is ticked through: close it"

@@ -116,7 +116,7 @@ def _follow_chain(tank: Tank, item: dict[str, Any], person: User) -> None:
 
 
 def _issue(tank: Tank, issue: dict[str, str], person: User) -> None:
-    issue_table(tank, TableOrder(read_step(issue["step"], issue["unit"])), issue["why"], person)
+    issue_table(tank, TableOrder(read_step(issue["step"], issue["unit"])), issue["why"], person, tank.revision)
 
 
 def _prove(tank: Tank, readings: dict[str, Any], person: User) -> None:
@@ -133,4 +133,4 @@ def _prove(tank: Tank, readings: dict[str, Any], person: User) -> None:
     entries |= {"control_in_manual": True, "control_restored": signed}
     proof = proving.keep_draft(proof, entries, proof.kept)
     if signed:
-        proving.sign_proof(proof, name_of(person), proof.kept, person)
+        proving.sign_proof(proof, name_of(person), proof.kept, person, proving.basis_of(proof.tank))

@@ -57,7 +57,7 @@ class TankRescalingsView(APIView):
     @extend_schema(responses=forms.RescalingSerializer(many=True), operation_id="tank_rescalings")
     def get(self, request, pk: int):
         """Give the latest, the newest first; at most 50."""
-        found = tank_at(pk).rescalings.select_related("made_by", "closed_by")[:MOST_RECORDS]
+        found = tank_at(pk).rescalings.select_related("made_by", "closed_by", "dropped_by")[:MOST_RECORDS]
         return Response(forms.RescalingSerializer(found, many=True).data)
 
     @extend_schema(
@@ -85,7 +85,7 @@ class RescalingViewSet(viewsets.GenericViewSet):
 
     serializer_class = forms.RescalingSerializer
     pagination_class = None
-    queryset = Rescaling.objects.select_related("tank__site", "made_by", "closed_by")
+    queryset = Rescaling.objects.select_related("tank__site", "made_by", "closed_by", "dropped_by")
 
     @extend_schema(request=forms.TickSerializer, responses=forms.RescalingSerializer)
     @action(detail=True, methods=["post"])
@@ -104,12 +104,20 @@ class RescalingViewSet(viewsets.GenericViewSet):
             self.get_serializer(rescales.close_rescale(self.get_object(), form["kept"], request.user)).data
         )
 
-    @extend_schema(request=None, responses={204: None})
+    @extend_schema(request=forms.CloseRescaleSerializer, responses=forms.RescalingSerializer)
     @action(detail=True, methods=["post"])
     def drop(self, request, pk=None):
         """Drop one that is open: nothing was changed by it."""
-        rescales.drop_rescale(self.get_object())
-        return Response(status=204)
+        form = checked(forms.CloseRescaleSerializer, request)
+        found = rescales.drop_rescale(self.get_object(), form["kept"], request.user)
+        return Response(self.get_serializer(found).data)
+
+    @extend_schema(request=forms.CloseRescaleSerializer, responses=forms.RescalingSerializer)
+    @action(detail=True, methods=["post"], url_path="take-up")
+    def take_up(self, request, pk=None):
+        """Take one up again that was dropped."""
+        form = checked(forms.CloseRescaleSerializer, request)
+        return Response(self.get_serializer(rescales.take_up_rescale(self.get_object(), form["kept"])).data)
 
 
 class TankSheetsView(APIView):

@@ -52,14 +52,25 @@ class Rescaling(models.Model):
     closed_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )
+    #: Dropped instead of closed: nothing was changed by it, and it can be taken up again.
+    dropped_at = models.DateTimeField(null=True, blank=True)
+    dropped_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
+    )
 
     objects = KeptQuerySet.as_manager()
+    frozen_when = models.Q(closed_at__isnull=False)
 
     class Meta:
         ordering = ["-made_at", "-id"]
 
     def __str__(self) -> str:
         return f"rescaling of {self.tank}"
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it is under way."""
+        return self.closed_at is None and self.dropped_at is None
 
     def _refuse_if_closed(self) -> None:
         if self.pk and Rescaling.objects.filter(pk=self.pk, closed_at__isnull=False).exists():
@@ -83,6 +94,7 @@ class NeverChanges(models.Model):
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
 
     objects = KeptQuerySet.as_manager()
+    frozen_when = models.Q()
 
     class Meta:
         abstract = True

@@ -17,6 +17,7 @@ from ..core.quantities.units import System
 from ..core.scaling.chain import Chain, all_settings
 from ..core.scaling.chain_form import ChainForm
 from ..scaling.chains import chain_of, keep_chain, read_chain_on, read_tank_chain, scaled_chain
+from ..seals.services import seal
 from ..tanks.models import Tank, checked
 from .models import Rescaling
 
@@ -75,7 +76,7 @@ def read_rescale(
 
 def open_rescaling(tank: Tank) -> Rescaling | None:
     """Return the rescaling of a tank that is under way, or None."""
-    return Rescaling.objects.filter(tank=tank, closed_at__isnull=True).first()
+    return Rescaling.objects.filter(tank=tank, closed_at__isnull=True, dropped_at__isnull=True).first()
 
 
 @transaction.atomic
@@ -131,6 +132,8 @@ def _open(rescaling: Rescaling, kept: int) -> Rescaling:
     rescaling = Rescaling.objects.select_related("tank__site").get(pk=rescaling.pk)
     if rescaling.closed_at is not None:
         raise Conflict("this rescaling is closed: it is a record now")
+    if rescaling.dropped_at is not None:
+        raise Conflict("this rescaling was dropped: take it up again first")
     if rescaling.kept != kept:
         raise Conflict("this list was ticked on another device meanwhile: look at it again")
     return rescaling
@@ -177,19 +180,43 @@ def close_rescale(rescaling: Rescaling, kept: int, person: User) -> Rescaling:
     rescaling.closed_at, rescaling.closed_by = timezone.now(), person
     rescaling.kept += 1
     rescaling.save()
+    seal(rescaling)
     return rescaling
 
 
 @transaction.atomic
-def drop_rescale(rescaling: Rescaling) -> None:
-    """Drop a rescaling that is open.
+def drop_rescale(rescaling: Rescaling, kept: int, person: User) -> Rescaling:
+    """Drop a rescaling that is open: nothing was changed by it; who dropped it is noted.
 
     Raises
     ------
     Conflict
-        If it is closed: a record stays.
+        If it is closed or dropped, or was ticked elsewhere meanwhile.
     """
-    rescaling = Rescaling.objects.get(pk=rescaling.pk)
-    if rescaling.closed_at is not None:
-        raise Conflict("this rescaling is closed: a record stays")
-    rescaling.delete()
+    rescaling = _open(rescaling, kept)
+    rescaling.dropped_at, rescaling.dropped_by = timezone.now(), person
+    rescaling.kept += 1
+    rescaling.save()
+    return rescaling
+
+
+@transaction.atomic
+def take_up_rescale(rescaling: Rescaling, kept: int) -> Rescaling:
+    """Take a dropped rescaling up again, with what was ticked.
+
+    Raises
+    ------
+    InputError
+        If another one is open.
+    Conflict
+        If it is not dropped, or was changed elsewhere meanwhile.
+    """
+    rescaling = Rescaling.objects.select_related("tank__site").get(pk=rescaling.pk)
+    if rescaling.dropped_at is None or rescaling.kept != kept:
+        raise Conflict("this rescaling is not as it was: look at it again")
+    if open_rescaling(rescaling.tank) is not None:
+        raise InputError.at("", "a rescaling of this tank is open already: finish or drop it first")
+    rescaling.dropped_at = rescaling.dropped_by = None
+    rescaling.kept += 1
+    rescaling.save()
+    return rescaling

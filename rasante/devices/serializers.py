@@ -82,12 +82,14 @@ class RescalingSerializer(serializers.ModelSerializer):
     tasks = serializers.SerializerMethodField()
     made_by = serializers.SerializerMethodField()
     closed_by = serializers.SerializerMethodField()
+    dropped_by = serializers.SerializerMethodField()
     right = serializers.CharField(source="document.right")
     forgotten = serializers.CharField(source="document.forgotten")
 
     class Meta:
         model = Rescaling
-        fields = ["id", "why", "tasks", "right", "forgotten", "kept", "made_at", "made_by", "closed_at", "closed_by"]
+        fields = ["id", "why", "tasks", "right", "forgotten", "kept", "made_at", "made_by", "closed_at", "closed_by",
+                  "dropped_at", "dropped_by"]  # fmt: skip
         read_only_fields = fields
 
     def get_tasks(self, rescaling) -> RescaleTaskSerializer(many=True):
@@ -101,6 +103,10 @@ class RescalingSerializer(serializers.ModelSerializer):
     def get_closed_by(self, rescaling) -> str:
         """Name who closed it."""
         return name_of(rescaling.closed_by)
+
+    def get_dropped_by(self, rescaling) -> str:
+        """Name who dropped it."""
+        return name_of(rescaling.dropped_by)
 
 
 class BeginRescaleSerializer(RescaleAskSerializer):

@@ -16,6 +16,7 @@ from ..core.quantities.units import System
 from ..core.scaling.marks import Mark
 from ..scaling.chains import chain_of, newest_table, scaled_chain
 from ..scaling.marking import marks_of, moved_marks
+from ..seals.services import seal
 from ..tanks.models import Tank
 from .models import DeviceSheet, FoundSheet
 
@@ -51,6 +52,7 @@ def write_sheet(tank: Tank, system: System, note: str, person: User) -> DeviceSh
     document = sheet_document(make_items(chain, marks, system, chain_kept.entries.get("sensor.serial", "")), title)
     sheet = DeviceSheet(tank=tank, number=number, document=document, note=note.strip(), made_by=person)
     sheet.save()
+    seal(sheet)
     return sheet
 
 
@@ -65,6 +67,7 @@ def keep_found(sheet: DeviceSheet, text: str, note: str, person: User) -> FoundS
     """
     found = FoundSheet(sheet=sheet, values=read_found(text), note=note.strip(), made_by=person)
     found.save()
+    seal(found)
     return found
 
 

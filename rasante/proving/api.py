@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.core.exceptions import PermissionDenied
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -10,6 +11,8 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..accounts.confirm import confirm_password
+from ..accounts.permissions import may_delete
 from ..core.quantities.errors import InputError
 from ..http import attachment, checked
 from ..planned.api import tank_at
@@ -41,6 +44,7 @@ class ProofViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     """Proofs."""
 
     serializer_class = forms.ProofSerializer
+    own_may_be_deleted = True
     queryset = Proof.objects.select_related("tank__site", "made_by", "signed_by")
 
     @extend_schema(request=forms.KeepDraftSerializer, responses=forms.ProofSerializer)
@@ -51,8 +55,11 @@ class ProofViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
 
     @extend_schema(responses={204: None})
     def destroy(self, request, pk=None):
-        """Delete a draft."""
-        self.get_object().delete()
+        """Delete a draft: one's own, or any for a lead."""
+        proof = self.get_object()
+        if not may_delete(request.user, proof.made_by):
+            raise PermissionDenied
+        proof.delete()
         return Response(status=204)
 
     @extend_schema(request=forms.ImportReadingsSerializer, responses=forms.ProofSerializer)
@@ -67,7 +74,11 @@ class ProofViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     def sign(self, request, pk=None):
         """Sign a proof; from then on it never changes."""
         form = checked(forms.SignProofSerializer, request)
-        return self._answer(services.sign_proof(self.get_object(), form["signature"], form["kept"], request.user))
+        confirm_password(request, form["password"])
+        seen = services.Basis(**form["basis"])
+        return self._answer(
+            services.sign_proof(self.get_object(), form["signature"], form["kept"], request.user, seen)
+        )
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     @action(detail=True, url_path="record.pdf")

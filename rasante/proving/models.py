@@ -52,6 +52,7 @@ class Proof(models.Model):
     record = models.JSONField(null=True, blank=True)
 
     objects = ProofQuerySet.as_manager()
+    frozen_when = models.Q(state=SIGNED)
 
     class Meta:
         ordering = ["-made_at", "-id"]

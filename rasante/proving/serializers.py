@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from rest_framework import serializers
 
 from ..accounts.models import name_of
@@ -144,6 +146,15 @@ class PlacesSerializer(serializers.Serializer):
     usual = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
 
 
+class BasisSerializer(serializers.Serializer):
+    """What a draft is judged against: revisions of tank, chain and wiring, and the number of the table."""
+
+    tank = serializers.IntegerField()
+    chain = serializers.IntegerField()
+    wiring = serializers.IntegerField()
+    table = serializers.IntegerField()
+
+
 class ProofSerializer(serializers.ModelSerializer):
     """A proof with what was made of it."""
 
@@ -157,12 +168,13 @@ class ProofSerializer(serializers.ModelSerializer):
     places = serializers.SerializerMethodField()
     made_by = serializers.SerializerMethodField()
     signed_by = serializers.SerializerMethodField()
+    basis = serializers.SerializerMethodField()
 
     class Meta:
         model = Proof
         fields = [
             "id", "tank", "state", "entries", "system", "kept", "made_at", "made_by", "changed_at", "signed_at",
-            "signed_by", "result", "applied", "read", "places",
+            "signed_by", "result", "applied", "read", "places", "basis",
         ]  # fmt: skip
 
     def _chain(self, proof: Proof) -> Chain | None:
@@ -203,6 +215,10 @@ class ProofSerializer(serializers.ModelSerializer):
         usual = {place: usual_points(self._there, place, proof.system) for place in applied}
         return {"applied": applied, "read": read, "usual": usual}
 
+    def get_basis(self, proof: Proof) -> BasisSerializer:
+        """Give what a draft is judged against; nothing of a signed proof, which holds its own."""
+        return None if proof.record else asdict(services.basis_of(proof.tank))
+
     def get_made_by(self, proof: Proof) -> str:
         """Name whoever began it."""
         return name_of(proof.made_by)
@@ -233,7 +249,9 @@ class ImportReadingsSerializer(serializers.Serializer):
 
 
 class SignProofSerializer(serializers.Serializer):
-    """A signature: the signer's own name, typed."""
+    """A signature: the signer's own name and password, typed, over what was looked at."""
 
     signature = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
     kept = serializers.IntegerField()
+    basis = BasisSerializer()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -20,7 +21,9 @@ from ..core.quantities.units import System
 from ..core.scaling.chain import Chain
 from ..core.scaling.chain_settings import texts_of
 from ..scaling.chains import NOT_SCALED, chain_of, ends_of, newest_table, scaled_chain
+from ..seals.services import seal
 from ..tanks.models import Tank
+from ..wiring.services import wiring_of
 from .models import NEVER, Proof
 from .record import result_document
 
@@ -109,8 +112,52 @@ def import_readings(proof: Proof, text: str, kept: int) -> Proof:
     return proof
 
 
+@dataclass(frozen=True)
+class Basis:
+    """What a draft is judged against: revisions of the tank, its chain and its wiring, and the table it reads by.
+
+    Parameters
+    ----------
+    tank, chain, wiring : int
+        Their revisions; 0 where none is kept.
+    table : int
+        The number of the newest issued table; 0 where there is none.
+    """
+
+    tank: int
+    chain: int
+    wiring: int
+    table: int
+
+
+def basis_of(tank: Tank) -> Basis:
+    """Return what a draft of a tank is judged against today."""
+    chain, wiring, issued = chain_of(tank), wiring_of(tank), newest_table(tank)
+    return Basis(
+        tank.revision,
+        chain.revision if chain else 0,
+        wiring.revision if wiring else 0,
+        issued.number if issued else 0,
+    )
+
+
+def _refuse_other_basis(tank: Tank, seen: Basis) -> None:
+    now = basis_of(tank)
+    moved = []
+    if now.tank != seen.tank:
+        moved.append(f"the tank was surveyed again, revision {now.tank}")
+    if now.chain != seen.chain:
+        moved.append(f"its chain was kept again, revision {now.chain}")
+    if now.wiring != seen.wiring:
+        moved.append(f"its wiring was kept again, revision {now.wiring}")
+    if now.table != seen.table:
+        moved.append(f"table {now.table} was issued")
+    if moved:
+        raise Conflict(f"since you looked at this proof {', and '.join(moved)}: look at its result anew, then sign")
+
+
 @transaction.atomic
-def sign_proof(proof: Proof, signature: str, kept: int, person: User) -> Proof:
+def sign_proof(proof: Proof, signature: str, kept: int, person: User, seen: Basis) -> Proof:
     """Sign a proof. From then on it never changes.
 
     Parameters
@@ -120,14 +167,19 @@ def sign_proof(proof: Proof, signature: str, kept: int, person: User) -> Proof:
     signature : str
         The signer's own name, typed.
     person : User
-        Who is signed in.
+        Who is signed in, and has just shown it by the password.
+    seen : Basis
+        What the result that was looked at was judged against.
 
     Raises
     ------
     InputError
         If something is missing or cannot be read, or the name is not the person's own.
+    Conflict
+        If the draft, the tank, its chain or its table is newer than what was looked at.
     """
     proof = _draft(proof, kept)
+    _refuse_other_basis(proof.tank, seen)
     chain = proved_chain(proof.tank, proof.system)
     result = result_of(proof, chain)
     if result.problems:
@@ -159,4 +211,5 @@ def sign_proof(proof: Proof, signature: str, kept: int, person: User) -> Proof:
     }
     proof.state, proof.signed_by, proof.signed_at = Proof.SIGNED, person, timezone.now()
     proof.save()
+    seal(proof)
     return proof

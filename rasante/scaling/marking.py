@@ -9,6 +9,8 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from ..accounts.models import name_of
+from ..conflict import Conflict
 from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import stops
 from ..core.quantities.units import System
@@ -119,13 +121,22 @@ def moved_marks(tank: Tank, system: System) -> list[Moved]:
 
 
 @transaction.atomic
-def save_set(name: str, entries: Mapping[str, str], person: User) -> MarkSet:
+def save_set(name: str, entries: Mapping[str, str], person: User, revision: int = 0) -> MarkSet:
     """Save marks under a name, or save them anew under one that is known.
+
+    Parameters
+    ----------
+    name, entries, person
+        What it is called, its marks as typed, and who saves it.
+    revision : int
+        The revision of the set that is saved over; 0 where none of the name is meant to be there.
 
     Raises
     ------
     InputError
         Without a name or any mark.
+    Conflict
+        If there is a set of the name that is not meant to be saved over.
     """
     name = name.strip()
     if not name:
@@ -137,7 +148,35 @@ def save_set(name: str, entries: Mapping[str, str], person: User) -> MarkSet:
     saved = MarkSet.objects.filter(name=name).first() or MarkSet(name=name)
     if saved.pk is None and MarkSet.objects.count() >= _MOST_SETS:
         raise InputError.at("name", f"there are {_MOST_SETS} sets already: delete one that is not used")
+    if saved.pk is not None and saved.revision != revision:
+        raise Conflict(
+            f"{name} was saved by {name_of(saved.made_by)} on {saved.made_at:%d %B %Y}, revision {saved.revision}: "
+            "look at it, and save over it if that is meant"
+        )
+    saved.revision += saved.pk is not None
     saved.entries, saved.made_by = chosen, person
+    saved.save()
+    return saved
+
+
+@transaction.atomic
+def undo_set(saved: MarkSet, revision: int, person: User) -> MarkSet:
+    """Bring a set back to what was saved over, as a new revision.
+
+    Raises
+    ------
+    InputError
+        If nothing was saved over.
+    Conflict
+        If it was saved again meanwhile.
+    """
+    saved = MarkSet.objects.get(pk=saved.pk)
+    if saved.revision != revision:
+        raise Conflict(f"{saved} was saved again meanwhile, revision {saved.revision}: look at it first")
+    before = saved.history.filter(revision__lt=saved.revision).order_by("-revision").first()
+    if before is None:
+        raise InputError.at("", f"nothing was saved over: this is the first {saved}")
+    saved.entries, saved.made_by, saved.revision = before.entries, person, saved.revision + 1
     saved.save()
     return saved
 

@@ -6,6 +6,7 @@ from dataclasses import asdict
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import mixins, viewsets
+from rest_framework.decorators import action
 from rest_framework.response import Response
 
 from ..core.scaling.marks import MARKS, PUMPS, Mark
@@ -71,5 +72,12 @@ class MarkSetViewSet(mixins.ListModelMixin, mixins.DestroyModelMixin, viewsets.G
     def create(self, request):
         """Save marks under a name; a name that is known is saved anew."""
         form = checked(forms.SaveSetSerializer, request)
-        saved = marking.save_set(form["name"], form["entries"], request.user)
+        saved = marking.save_set(form["name"], form["entries"], request.user, form["revision"])
         return Response(self.get_serializer(saved).data, status=201)
+
+    @extend_schema(request=forms.UndoSetSerializer, responses=forms.MarkSetSerializer)
+    @action(detail=True, methods=["post"])
+    def undo(self, request, pk=None):
+        """Bring a set back to what was saved over."""
+        form = checked(forms.UndoSetSerializer, request)
+        return Response(self.get_serializer(marking.undo_set(self.get_object(), form["revision"], request.user)).data)

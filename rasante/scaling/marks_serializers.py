@@ -64,7 +64,7 @@ class MarkSetSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = MarkSet
-        fields = ["id", "name", "entries", "made_at", "made_by"]
+        fields = ["id", "name", "entries", "made_at", "made_by", "revision"]
 
     def get_made_by(self, saved) -> str:
         """Name who saved it."""
@@ -76,3 +76,10 @@ class SaveSetSerializer(serializers.Serializer):
 
     name = serializers.CharField(max_length=80, allow_blank=True)
     entries = serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=200))
+    revision = serializers.IntegerField(default=0, help_text="The revision of the set that is saved over, if one is")
+
+
+class UndoSetSerializer(serializers.Serializer):
+    """A set that goes back to what was saved over."""
+
+    revision = serializers.IntegerField()

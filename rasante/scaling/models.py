@@ -54,6 +54,8 @@ class MarkSet(models.Model):
     entries = models.JSONField()
     made_at = models.DateTimeField(auto_now=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    revision = models.PositiveIntegerField(default=1)
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ["name"]

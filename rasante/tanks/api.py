@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from django.db.models import Q
+from django.db.models import Count, Q
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_view
@@ -26,7 +26,7 @@ from ..core.tanks.survey import judge_reference, read_survey
 from ..core.tanks.tank_file import write_tank_file
 from ..core.tanks.tolerances import tolerances
 from ..http import attachment, checked
-from . import labels, present, services
+from . import labels, present, services, sites
 from . import serializers as forms
 from .models import Site, Tank
 
@@ -95,12 +95,27 @@ class WordsView(APIView):
         return Response(words)
 
 
-class SiteViewSet(viewsets.ModelViewSet):
+class SiteViewSet(
+    mixins.ListModelMixin, mixins.RetrieveModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet
+):
     """Sites."""
 
     serializer_class = forms.SiteSerializer
-    queryset = Site.objects.prefetch_related("tanks").order_by("name")
-    http_method_names = ["get", "post", "patch", "delete"]
+    queryset = Site.objects.annotate(tank_count=Count("tanks")).order_by("name")
+
+    @extend_schema(request=forms.NewSiteSerializer, responses={201: forms.SiteSerializer})
+    def create(self, request):
+        """Make a site."""
+        form = checked(forms.NewSiteSerializer, request)
+        return self._answer(sites.make_site(form["name"], form["notes"]), 201)
+
+    @extend_schema(request=forms.ChangeSiteSerializer, responses=forms.SiteSerializer)
+    def partial_update(self, request, pk=None):
+        """Rename a site or change its notes."""
+        return self._answer(sites.change_site(self.get_object(), **checked(forms.ChangeSiteSerializer, request)))
+
+    def _answer(self, site: Site, status: int = 200) -> Response:
+        return Response(self.get_serializer(self.get_queryset().get(pk=site.pk)).data, status=status)
 
 
 LENGTH_UNIT = OpenApiParameter("length_unit", str, enum=services.STEP_UNITS)

@@ -7,10 +7,13 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
 
+from ..accounts.models import name_of
+from ..conflict import Conflict
 from ..core.quantities.errors import InputError
 from ..core.tanks.compare import Comparison, Side, compare
 from ..core.tanks.points import Points
 from ..core.tanks.table import Table
+from ..seals.services import seal
 from .columns import LITRE, MM, table_columns
 from .models import Chart, IssuedTable, Tank
 from .services import TableOrder, table_of
@@ -19,7 +22,7 @@ CURRENT = "current"
 
 
 @transaction.atomic
-def issue_table(tank: Tank, order: TableOrder, why: str, person: User) -> IssuedTable:
+def issue_table(tank: Tank, order: TableOrder, why: str, person: User, revision: int) -> IssuedTable:
     """Issue a tank's table: the next number, its rows and the tank's document frozen in.
 
     Parameters
@@ -30,15 +33,24 @@ def issue_table(tank: Tank, order: TableOrder, why: str, person: User) -> Issued
         Why it is issued, in a few words.
     person : User
         Who issues it.
+    revision : int
+        The tank's revision as whoever issues it saw it.
 
     Raises
     ------
     InputError
         If no reason is given.
+    Conflict
+        If the tank was surveyed again since.
     """
     if not why.strip():
         raise InputError.at("why", "say why it is issued: first table, new survey, heel measured…")
     tank = Tank.objects.select_related("site").get(pk=tank.pk)
+    if tank.revision != revision:
+        raise Conflict(
+            f"the tank was surveyed again meanwhile by {name_of(tank.changed_by)}: you looked at revision "
+            f"{revision}, it is {tank.revision} now; look at the table anew before you issue it"
+        )
     table = table_of(tank.file, TableOrder(order.step))
     last = tank.issued_tables.aggregate(Max("number"))["number__max"] or 0
     columns = table_columns(table, MM, LITRE)
@@ -58,6 +70,7 @@ def issue_table(tank: Tank, order: TableOrder, why: str, person: User) -> Issued
         issued_by=person,
     )
     issued.save()
+    seal(issued)
     return issued
 
 

@@ -30,6 +30,7 @@ class Site(models.Model):
 
     name = models.CharField(max_length=120, unique=True)
     notes = models.TextField(blank=True, max_length=4000)
+    revision = models.PositiveIntegerField(default=1)
     history = HistoricalRecords()
 
     class Meta:
@@ -154,6 +155,7 @@ class IssuedTable(models.Model):
     issued_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
     objects = IssuedTableQuerySet.as_manager()
+    frozen_when = models.Q()
 
     class Meta:
         ordering = ["-number"]

@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Q
 
+from ..conflict import Conflict
 from ..core.quantities.errors import InputError
 from ..core.quantities.typed import read_quantity, with_unit
 from ..core.quantities.units import System
@@ -56,6 +57,7 @@ def save_profile(
     InputError
         If one cannot be read, or there is a profile of the same name.
     """
+    tank = Tank.objects.get(pk=tank.pk)
     volume = read_quantity(capacity, "volume", system, "capacity") * 1000
     diameter = read_quantity(overall_diameter, "length", system, "overall_diameter") * 1000
     if volume <= 0 or diameter <= 0:
@@ -94,13 +96,13 @@ def change_profile(profile: Profile, tank: Tank, revision: int, person: User) ->
     Raises
     ------
     InputError
-        If someone else has changed it meanwhile, or nothing would change.
+        If nothing would change.
+    Conflict
+        If someone else has changed it meanwhile.
     """
-    profile = Profile.objects.select_for_update().get(pk=profile.pk)
+    profile, tank = Profile.objects.get(pk=profile.pk), Tank.objects.get(pk=tank.pk)
     if profile.revision != revision:
-        raise InputError.at(
-            "revision", f"someone else has brought it to revision {profile.revision}: look at it first"
-        )
+        raise Conflict(f"someone else has brought it to revision {profile.revision}: look at it first")
     document = of_the_kind(tank.document)
     if document == profile.document:
         raise InputError.at("", "the profile has these dimensions already")

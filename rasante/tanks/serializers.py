@@ -95,11 +95,27 @@ class PortSerializer(serializers.Serializer):
 class SiteSerializer(serializers.ModelSerializer):
     """A site."""
 
-    tank_count = serializers.IntegerField(source="tanks.count", read_only=True)
+    tank_count = serializers.IntegerField(read_only=True)
 
     class Meta:
         model = Site
-        fields = ["id", "name", "notes", "tank_count"]
+        fields = ["id", "name", "notes", "revision", "tank_count"]
+        read_only_fields = ["revision"]
+
+
+class NewSiteSerializer(serializers.Serializer):
+    """A site that is to be made."""
+
+    name = serializers.CharField(max_length=120, allow_blank=True)
+    notes = serializers.CharField(max_length=4000, allow_blank=True, default="")
+
+
+class ChangeSiteSerializer(serializers.Serializer):
+    """What is to be changed of a site; what is not sent stays."""
+
+    revision = serializers.IntegerField(help_text="The revision that the change began from")
+    name = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    notes = serializers.CharField(max_length=4000, required=False, allow_blank=True)
 
 
 class SurveySerializer(serializers.Serializer):

@@ -294,7 +294,7 @@ class IssuedTablesView(generics.ListAPIView):
         """Issue the tank's table under the next number; it never changes from then on."""
         form = checked(forms.IssueSerializer, request)
         order = services.TableOrder(services.read_step(form["step"], form["step_unit"]))
-        found = issued.issue_table(tank_at(pk), order, form["why"], request.user)
+        found = issued.issue_table(tank_at(pk), order, form["why"], request.user, form["revision"])
         return Response(forms.IssuedTableSerializer(found).data, status=201)
 
 

@@ -109,6 +109,7 @@ class IssueSerializer(serializers.Serializer):
     step = serializers.CharField(max_length=20, default="10")
     step_unit = serializers.CharField(max_length=4, default="mm")
     why = serializers.CharField(max_length=400, allow_blank=True)
+    revision = serializers.IntegerField(help_text="The tank's revision that was looked at")
 
 
 class IssuedTableSerializer(serializers.ModelSerializer):

@@ -69,4 +69,9 @@ class ApiTest(TestCase):
     def signed(self) -> Proof:
         proof = proving.begin_proof(self.scaled(), "metric", self.technician)
         proof = proving.keep_draft(proof, self.whole_entries(), proof.kept)
-        return proving.sign_proof(proof, "Tess Till", proof.kept, self.technician)
+        return proving.sign_proof(proof, "Tess Till", proof.kept, self.technician, proving.basis_of(proof.tank))
+
+    def signing(self, proof: dict[str, Any], **changes: Any) -> dict[str, Any]:
+        """The body with which a draft is signed as it was answered."""
+        body = {"signature": "Tess Till", "password": "a-long-secret", "kept": proof["kept"], "basis": proof["basis"]}
+        return body | changes

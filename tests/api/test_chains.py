@@ -42,7 +42,7 @@ class ChainTest(ApiTest):
 
     def issue(self, why: str = "first") -> None:
         self.tank.refresh_from_db()
-        issue_table(self.tank, TableOrder(read_step("10", "mm")), why, self.technician)
+        issue_table(self.tank, TableOrder(read_step("10", "mm")), why, self.technician, self.tank.revision)
 
     def less(self) -> None:
         """Survey 500 L of deadwood low in the tank."""
@@ -155,7 +155,7 @@ class Rescales(ChainTest):
         closed = self.send("post", f"rescalings/{begun['id']}/close/", {"kept": begun["kept"]}).json()
         self.assertEqual(closed["closed_by"], "Tess Till")
         self.assertLessEqual({**CHAIN, **self.CHANGE}.items(), ScalingChain.objects.get().entries.items())
-        self.assertEqual(self.send("post", f"rescalings/{begun['id']}/drop/").status_code, 409)
+        self.assertEqual(self.send("post", f"rescalings/{begun['id']}/drop/", {"kept": 99}).status_code, 409)
         rescaling = Rescaling.objects.get()
         with self.assertRaises(InputError):
             rescaling.save()
@@ -183,8 +183,26 @@ class Rescales(ChainTest):
     def test_one_that_is_open_can_be_dropped(self) -> None:
         self.keep("chain", CHAIN)
         begun = self.begin().json()
-        self.assertEqual(self.send("post", f"rescalings/{begun['id']}/drop/").status_code, 204)
-        self.assertEqual(self.send("get", self.at("rescalings/")).json(), [])
+        ticked = self.send(
+            "post", f"rescalings/{begun['id']}/tick/", {"index": 0, "done": True, "kept": begun["kept"]}
+        ).json()
+        stale = self.send("post", f"rescalings/{begun['id']}/drop/", {"kept": begun["kept"]})
+        self.assertEqual(stale.status_code, 409)
+        dropped = self.send("post", f"rescalings/{begun['id']}/drop/", {"kept": ticked["kept"]}).json()
+        self.assertEqual((dropped["dropped_by"], dropped["closed_at"]), ("Tess Till", None))
+        late = self.send("post", f"rescalings/{begun['id']}/close/", {"kept": dropped["kept"]})
+        self.assertIn("take it up again", late.json()["problems"][0]["what"])
+        # Taken up again with its ticks; with another one open it waits.
+        self.assertEqual(self.begin().status_code, 201)
+        again = {"kept": dropped["kept"]}
+        self.assertIn(
+            "open already", self.refused(self.send("post", f"rescalings/{begun['id']}/take-up/", again))[""]
+        )
+        other = next(one for one in self.send("get", self.at("rescalings/")).json() if one["id"] != begun["id"])
+        self.send("post", f"rescalings/{other['id']}/drop/", {"kept": other["kept"]})
+        taken = self.send("post", f"rescalings/{begun['id']}/take-up/", again).json()
+        self.assertEqual((taken["dropped_at"], taken["tasks"][0]["done"]), (None, True))
+        self.send("post", f"rescalings/{begun['id']}/drop/", {"kept": taken["kept"]})
         nothing = {"entries": {}, "innage_mm": 0, "why": "x", "revision": 1}
         self.assertIn("nothing changes", self.refused(self.send("post", self.at("rescalings/"), nothing))[""])
         wrong = self.check("rescale", {"sensor.high": "0 mm"}, innage_mm=0)
@@ -217,8 +235,17 @@ class Marking(ChainTest):
     def test_sets_are_saved_and_applied_elsewhere(self) -> None:
         saved = self.send("post", "mark-sets/", {"name": "Quay 30 m³", "entries": {**MARKS, "other": "x"}}).json()
         self.assertEqual(saved["entries"], MARKS)
-        again = self.send("post", "mark-sets/", {"name": "Quay 30 m³", "entries": {"marks.low": "5 %"}}).json()
-        self.assertEqual(again["id"], saved["id"])
+        over = {"name": "Quay 30 m³", "entries": {"marks.low": "5 %"}}
+        # One of the name is not saved over unless that is meant; what was saved over can be had back.
+        refused = self.send("post", "mark-sets/", over)
+        self.assertEqual(refused.status_code, 409)
+        self.assertIn("was saved by Tess Till", refused.json()["problems"][0]["what"])
+        again = self.send("post", "mark-sets/", {**over, "revision": saved["revision"]}).json()
+        self.assertEqual((again["id"], again["revision"]), (saved["id"], 2))
+        back = self.send("post", f"mark-sets/{saved['id']}/undo/", {"revision": 2}).json()
+        self.assertEqual((back["entries"], back["revision"]), (MARKS, 3))
+        stale = self.send("post", f"mark-sets/{saved['id']}/undo/", {"revision": 2})
+        self.assertEqual(stale.status_code, 409)
         self.assertEqual(len(self.send("get", "mark-sets/").json()), 1)
         self.assertIn("name", self.refused(self.send("post", "mark-sets/", {"name": " ", "entries": MARKS})))
         self.assertIn("entries", self.refused(self.send("post", "mark-sets/", {"name": "x", "entries": {}})))

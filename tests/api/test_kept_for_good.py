@@ -69,8 +69,8 @@ class KeptForGood(ApiTest):
         rescaling = self.opened()
         ticked = tick(rescaling, 0, True, rescaling.kept)
         self.assertTrue(Rescaling.objects.get(pk=rescaling.pk).document["tasks"][0]["done"])
-        drop_rescale(ticked)
-        self.assertFalse(Rescaling.objects.filter(pk=rescaling.pk).exists())
+        drop_rescale(ticked, ticked.kept, self.technician)
+        self.assertEqual(Rescaling.objects.get(pk=rescaling.pk).dropped_by, self.technician)
 
     def test_a_tank_and_a_person_they_refer_to_stay_too(self) -> None:
         with self.assertRaises(ProtectedError):

@@ -14,7 +14,7 @@ from rasante.devices.models import Rescaling
 from rasante.devices.rescales import begin_rescale, close_rescale, tick
 from rasante.devices.services import write_sheet
 from rasante.proving.models import Proof
-from rasante.proving.services import begin_proof, keep_draft, sign_proof
+from rasante.proving.services import basis_of, begin_proof, keep_draft, sign_proof
 from rasante.scaling.chains import chain_of, keep_chain, scaled_chain
 from rasante.scaling.models import ScalingChain
 from rasante.tanks.issued import issue_table
@@ -28,7 +28,7 @@ from .base import SENSOR, ApiTest
 class Renames(ApiTest):
     def test_a_taken_name_is_refused_and_the_old_one_stays(self) -> None:
         other = Site.objects.create(name="Quay")
-        problems = self.refused(self.send("patch", f"sites/{other.pk}/", {"name": "Yard"}))
+        problems = self.refused(self.send("patch", f"sites/{other.pk}/", {"name": "Yard", "revision": 1}))
         self.assertIn("name", problems)
         self.assertEqual(self.send("get", f"sites/{other.pk}/").json()["name"], "Quay")
 
@@ -43,7 +43,7 @@ class Renames(ApiTest):
 class AnotherTanks(ApiTest):
     def test_chart_or_table_is_not_compared_with_this_ones(self) -> None:
         other = import_tank(self.site, text(example(name="Other")), self.technician)
-        issue_table(other, TableOrder(read_step("10", "mm")), "first", self.technician)
+        issue_table(other, TableOrder(read_step("10", "mm")), "first", self.technician, other.revision)
         rows = "level_mm,volume_l\n0,0\n1200,15000\n2400,30000"
         mapping = {"text": rows, "name": "Wall chart"}
         self.send("post", f"tanks/{other.pk}/charts/", mapping)
@@ -104,17 +104,17 @@ class Whole(TestCase):
     def test_signing(self) -> None:
         proof = self.draft()
         with failing_after(Proof), self.assertRaises(RuntimeError):
-            sign_proof(proof, "Tess Till", proof.kept, self.person)
+            sign_proof(proof, "Tess Till", proof.kept, self.person, basis_of(proof.tank))
         kept = Proof.objects.get()
         self.assertEqual((kept.state, kept.record), ("draft", None))
-        signed = sign_proof(kept, "Tess Till", kept.kept, self.person)
+        signed = sign_proof(kept, "Tess Till", kept.kept, self.person, basis_of(kept.tank))
         self.assertEqual(signed.state, "signed")
 
     def test_issuing_and_writing(self) -> None:
         with failing_after(IssuedTable), self.assertRaises(RuntimeError):
-            issue_table(self.tank, TableOrder(read_step("10", "mm")), "first", self.person)
+            issue_table(self.tank, TableOrder(read_step("10", "mm")), "first", self.person, self.tank.revision)
         self.assertEqual(IssuedTable.objects.count(), 0)
-        issue_table(self.tank, TableOrder(read_step("10", "mm")), "first", self.person)
+        issue_table(self.tank, TableOrder(read_step("10", "mm")), "first", self.person, self.tank.revision)
         self.assertEqual(write_sheet(self.tank, "metric", "", self.person).number, 1)
 
     def test_closing_a_rescaling(self) -> None:

@@ -9,6 +9,9 @@ from pypdf import PdfReader
 
 from rasante.core.quantities.errors import InputError
 from rasante.proving.models import Proof
+from rasante.scaling.chains import chain_of, keep_chain
+from rasante.tanks.issued import issue_table
+from rasante.tanks.services import TableOrder, read_step, resurvey_tank
 from tests.core.test_proof import CSV
 
 from .base import ApiTest
@@ -74,9 +77,9 @@ class Signing(ApiTest):
         proof = self.draft()
         path = f"proofs/{proof['id']}/"
         self.assertIn("sign it first", self.refused(self.client.get(f"/api/{path}record.pdf/"))[""])
-        wrong = self.send("post", f"{path}sign/", {"signature": "Someone Else", "kept": proof["kept"]})
+        wrong = self.send("post", f"{path}sign/", self.signing(proof, signature="Someone Else"))
         self.assertIn("Tess Till", self.refused(wrong)["signature"])
-        signed = self.send("post", f"{path}sign/", {"signature": "tess till", "kept": proof["kept"]}).json()
+        signed = self.send("post", f"{path}sign/", self.signing(proof, signature="tess till")).json()
         self.assertEqual((signed["state"], signed["signed_by"]), ("signed", "Tess Till"))
         self.assertEqual(signed["result"]["verdict"], "pass")
         pdf = PdfReader(io.BytesIO(self.client.get(f"/api/{path}record.pdf/").content))
@@ -84,11 +87,49 @@ class Signing(ApiTest):
         for expected in ("Net loft diesel", "PASSES", "Tess Till", "T-1", "1201 mm", "cannot be changed", "12 mm"):
             self.assertIn(expected, words)
 
+    def test_the_password_is_asked_for_again(self) -> None:
+        proof = self.draft()
+        wrong = self.send("post", f"proofs/{proof['id']}/sign/", self.signing(proof, password="another-secret"))
+        self.assertIn("not your password", self.refused(wrong)["password"])
+        self.assertEqual(Proof.objects.get().state, "draft")
+
+    def test_what_was_looked_at_is_what_is_signed(self) -> None:
+        moves = {
+            "kept again, revision": lambda: keep_chain(
+                self.tank, {**chain_of(self.tank).entries, "sensor.high": "2300 mm"}, "metric", self.lead, 1
+            ),
+            "surveyed again, revision": lambda: resurvey_tank(
+                self.tank,
+                {**self.tank.entries, "shape.diameter_mm": "2390 mm"},
+                "metric",
+                self.lead,
+                {"notes": "", "ports": []},
+                1,
+            ),
+            "table 1 was issued": lambda: issue_table(
+                self.tank, TableOrder(read_step("10", "mm")), "first", self.lead, 2
+            ),
+        }
+        proof = self.draft()
+        for words, move in moves.items():
+            with self.subTest(words):
+                move()
+                self.tank.refresh_from_db()
+                late = self.send("post", f"proofs/{proof['id']}/sign/", self.signing(proof))
+                self.assertIn(words, self.refused(late, 409)[""])
+                proof = self.send("get", f"proofs/{proof['id']}/").json()
+        # A newer draft is no less another thing.
+        other = self.send(
+            "put", f"proofs/{proof['id']}/", {"entries": proof["entries"], "kept": proof["kept"]}
+        ).json()
+        self.refused(self.send("post", f"proofs/{proof['id']}/sign/", self.signing(proof)), 409)
+        self.assertEqual(other["state"], "draft")
+
     def test_what_is_missing_cannot_be_signed(self) -> None:
         proof = self.draft()
         entries = proof["entries"] | {"control_restored": False}
         kept = self.send("put", f"proofs/{proof['id']}/", {"entries": entries, "kept": proof["kept"]}).json()
-        answer = self.send("post", f"proofs/{proof['id']}/sign/", {"signature": "Tess Till", "kept": kept["kept"]})
+        answer = self.send("post", f"proofs/{proof['id']}/sign/", self.signing(kept))
         self.assertIn("control is restored", self.refused(answer)[""])
 
 
@@ -103,13 +144,22 @@ class Signed(ApiTest):
     def tearDown(self) -> None:
         self.assertEqual(Proof.objects.filter(pk=self.proof.pk).values().get(), self.before)
 
+    def lead_signs(self) -> dict:
+        basis = {"tank": 1, "chain": 1, "wiring": 0, "table": 0}
+        return {
+            "signature": "Lena Lind",
+            "password": "another-secret",
+            "kept": self.proof.kept,
+            "basis": basis,
+        }
+
     def test_not_through_the_api(self) -> None:
         path = f"proofs/{self.proof.pk}/"
         self.client.force_login(self.lead)
         body = {"entries": self.whole_entries(), "kept": self.proof.kept}
         self.refused(self.send("put", path, body), 409)
         self.refused(self.send("post", f"{path}import/", {"text": CSV, "kept": self.proof.kept}), 409)
-        self.refused(self.send("post", f"{path}sign/", {"signature": "Lena Lind", "kept": self.proof.kept}), 409)
+        self.refused(self.send("post", f"{path}sign/", self.lead_signs()), 409)
         self.refused(self.send("delete", path))
 
     def test_not_through_the_orm(self) -> None:

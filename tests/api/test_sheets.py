@@ -76,7 +76,11 @@ class ProofSheets(ApiTest):
         proof = proving.begin_proof(self.scaled(), "metric", self.technician)
         entries = self.whole_entries() | changes
         proof = proving.keep_draft(proof, entries, proof.kept)
-        return pages(proof_sheet(proving.sign_proof(proof, "Tess Till", proof.kept, self.technician)))
+        return pages(
+            proof_sheet(
+                proving.sign_proof(proof, "Tess Till", proof.kept, self.technician, proving.basis_of(proof.tank))
+            )
+        )
 
     def test_a_failed_proof_says_so_and_where(self) -> None:
         entries = self.whole_entries()

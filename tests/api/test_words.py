@@ -42,7 +42,11 @@ class Sites(ApiTest):
         made = self.send("post", "sites/", {"name": "Quarry", "notes": "Gate code at the office"})
         self.assertEqual(made.status_code, 201)
         path = f"sites/{made.json()['id']}/"
-        self.assertEqual(self.send("patch", path, {"name": "Old quarry"}).json()["name"], "Old quarry")
+        self.assertEqual(self.send("patch", path, {"name": "Old quarry", "revision": 1}).json()["name"], "Old quarry")
+        # Two people change it from one revision: the second is told, and nothing of the first is lost.
+        late = self.send("patch", path, {"notes": "None", "revision": 1})
+        self.assertIn("changed meanwhile", self.refused(late, 409)[""])
+        self.assertEqual(self.send("get", path).json()["notes"], "Gate code at the office")
         listed = self.send("get", "sites/").json()["results"]
         self.assertEqual({site["name"]: site["tank_count"] for site in listed}, {"Old quarry": 0, "Yard": 1})
 
@@ -103,7 +107,7 @@ class Stations(ApiTest):
         entries["points"][2]["found_up"] = "1300 mm"
         kept = self.send("put", f"proofs/{proof['id']}/", {"entries": entries, "kept": proof["kept"]}).json()
         self.assertEqual(kept["result"]["verdict"], "fail")
-        signed = self.send("post", f"proofs/{proof['id']}/sign/", {"signature": "Tess Till", "kept": kept["kept"]})
+        signed = self.send("post", f"proofs/{proof['id']}/sign/", self.signing(kept))
         self.assertEqual(signed.status_code, 200)
         self.assertEqual(self.states()["prove"], "needs you")
 

@@ -139,6 +139,7 @@ class MainJob(BrowserTest):
         expect(page.get_by_text(re.compile(r"Agrees: \+4\.0 mm"))).to_be_visible()
         expect(page.get_by_text(re.compile(r"As found.*does not pass.*Worst error \+28\.0 mm"))).to_be_visible()
         page.get_by_label("Your name").fill("Isla Brand")
+        page.get_by_label("Your password").fill("skerrow-tech")
         page.get_by_role("button", name="Sign", exact=True).click()
         expect(page.get_by_text("Signed by Isla Brand")).to_be_visible()
         with page.expect_download() as got:
@@ -175,6 +176,7 @@ class NothingIsLost(BrowserTest):
         page.get_by_label("Point 5, as found, rising").fill("10000 mm")
         page.get_by_label("Control is restored").check()
         page.get_by_label("Your name").fill("Isla Brand")
+        page.get_by_label("Your password").fill("skerrow-tech")
         page.get_by_role("button", name="Sign", exact=True).click()
         expect(page.get_by_text("Signed by Isla Brand")).to_be_visible()
         expect(page.get_by_text("Passes", exact=False).first).to_be_visible()

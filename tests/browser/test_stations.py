@@ -144,6 +144,7 @@ class Proofs(BrowserTest):
         expect(page.get_by_role("button", name="Sign", exact=True)).to_be_disabled()
         page.get_by_label("Control is restored").check()
         page.get_by_label("Your name").fill("Somebody")
+        page.get_by_label("Your password").fill("skerrow-tech")
         page.get_by_role("button", name="Sign", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("Isla Brand")
 

@@ -365,6 +365,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mark-sets/{id}/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring a set back to what was saved over. */
+        post: operations["mark_sets_undo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/": {
         parameters: {
             query?: never;
@@ -431,7 +448,7 @@ export interface paths {
         /** @description Keep what has been typed into a draft, right or wrong. */
         put: operations["proofs_update"];
         post?: never;
-        /** @description Delete a draft. */
+        /** @description Delete a draft: one's own, or any for a lead. */
         delete: operations["proofs_destroy"];
         options?: never;
         head?: never;
@@ -523,6 +540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rescalings/{id}/take-up/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take one up again that was dropped. */
+        post: operations["rescalings_take_up_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rescalings/{id}/tick/": {
         parameters: {
             query?: never;
@@ -586,7 +620,7 @@ export interface paths {
         /** @description Sites. */
         get: operations["sites_list"];
         put?: never;
-        /** @description Sites. */
+        /** @description Make a site. */
         post: operations["sites_create"];
         delete?: never;
         options?: never;
@@ -609,7 +643,7 @@ export interface paths {
         delete: operations["sites_destroy"];
         options?: never;
         head?: never;
-        /** @description Sites. */
+        /** @description Rename a site or change its notes. */
         patch: operations["sites_partial_update"];
         trace?: never;
     };
@@ -1498,6 +1532,20 @@ export interface components {
             site: number;
             name: string;
         };
+        /** @description What a draft is judged against: revisions of tank, chain and wiring, and the number of the table. */
+        Basis: {
+            tank: number;
+            chain: number;
+            wiring: number;
+            table: number;
+        };
+        /** @description What a draft is judged against: revisions of tank, chain and wiring, and the number of the table. */
+        BasisRequest: {
+            tank: number;
+            chain: number;
+            wiring: number;
+            table: number;
+        };
         /** @description A proof to begin. */
         BeginProofRequest: {
             /** @default metric */
@@ -2183,6 +2231,8 @@ export interface components {
             /** @default mm */
             step_unit: string;
             why: string;
+            /** @description The tank's revision that was looked at */
+            revision: number;
         };
         /** @description An issued table, without its rows. */
         IssuedTable: {
@@ -2537,6 +2587,8 @@ export interface components {
             readonly made_at: string;
             /** @description Name who saved it. */
             readonly made_by: string;
+            /** Format: int64 */
+            revision?: number;
         };
         /** @description Marks as far as they have been typed. */
         Marks: {
@@ -2656,6 +2708,12 @@ export interface components {
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
         };
+        /** @description A site that is to be made. */
+        NewSiteRequest: {
+            name: string;
+            /** @default  */
+            notes: string;
+        };
         /** @description A survey of a new tank. */
         NewTankRequest: {
             entries: {
@@ -2774,8 +2832,10 @@ export interface components {
             explanations: components["schemas"]["Explanation"][];
             telling: components["schemas"]["Telling"] | null;
         };
-        /** @description A site. */
-        PatchedSiteRequest: {
+        /** @description What is to be changed of a site; what is not sent stays. */
+        PatchedChangeSiteRequest: {
+            /** @description The revision that the change began from */
+            revision?: number;
             name?: string;
             notes?: string;
         };
@@ -2949,6 +3009,7 @@ export interface components {
             /** @description Say what is read. */
             readonly read: string;
             readonly places: components["schemas"]["Places"];
+            readonly basis: components["schemas"]["Basis"];
         };
         /** @description A proof's fields as typed. */
         ProofEntries: {
@@ -3055,6 +3116,10 @@ export interface components {
             readonly closed_at: string | null;
             /** @description Name who closed it. */
             readonly closed_by: string;
+            /** Format: date-time */
+            readonly dropped_at: string | null;
+            /** @description Name who dropped it. */
+            readonly dropped_by: string;
         };
         /** @description A survey of a tank that is there already. */
         ResurveyRequest: {
@@ -3159,6 +3224,11 @@ export interface components {
             entries: {
                 [key: string]: string;
             };
+            /**
+             * @description The revision of the set that is saved over, if one is
+             * @default 0
+             */
+            revision: number;
         };
         /** @description A probe's length by one school of gap; null where the tank is too deep for it. */
         School: {
@@ -3213,10 +3283,12 @@ export interface components {
             username: string;
             password: string;
         };
-        /** @description A signature: the signer's own name, typed. */
+        /** @description A signature: the signer's own name and password, typed, over what was looked at. */
         SignProofRequest: {
             signature: string;
+            password: string;
             kept: number;
+            basis: components["schemas"]["BasisRequest"];
         };
         /** @description A value of the signal, and the level that it stands for, in the tank or outside it. */
         SignalMark: {
@@ -3229,12 +3301,8 @@ export interface components {
             readonly id: number;
             name: string;
             notes?: string;
+            readonly revision: number;
             readonly tank_count: number;
-        };
-        /** @description A site. */
-        SiteRequest: {
-            name: string;
-            notes?: string;
         };
         /** @description What a gauge meets, and what was taken as usual of it. */
         Situation: {
@@ -3548,6 +3616,10 @@ export interface components {
             name: string;
             /** Format: double */
             u95_mm: number;
+        };
+        /** @description A set that goes back to what was saved over. */
+        UndoSetRequest: {
+            revision: number;
         };
         /** @description A unit: how many SI units one is, and the places it is shown with. */
         Unit: {
@@ -4364,6 +4436,32 @@ export interface operations {
             };
         };
     };
+    mark_sets_undo_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this mark set. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoSetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkSet"];
+                };
+            };
+        };
+    };
     profiles_list: {
         parameters: {
             query?: {
@@ -4685,14 +4783,45 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseRescaleRequest"];
+            };
+        };
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Rescaling"];
+                };
+            };
+        };
+    };
+    rescalings_take_up_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this rescaling. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseRescaleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescaling"];
+                };
             };
         };
     };
@@ -4838,7 +4967,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SiteRequest"];
+                "application/json": components["schemas"]["NewSiteRequest"];
             };
         };
         responses: {
@@ -4907,7 +5036,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedSiteRequest"];
+                "application/json": components["schemas"]["PatchedChangeSiteRequest"];
             };
         };
         responses: {

@@ -16,6 +16,7 @@ export function RescaleList({ tank, rescaling }: Props) {
   const queries = useQueryClient();
   // What was just ticked shows so at once; the list follows.
   const [doing, setDoing] = useState<{ index: number; done: boolean } | null>(null);
+  const [asking, setAsking] = useState(false);
   const path = { params: { path: { id: rescaling.id } } };
   const renew = async () => {
     await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
@@ -35,7 +36,8 @@ export function RescaleList({ tank, rescaling }: Props) {
     onSuccess: renew,
   });
   const drop = useMutation({
-    mutationFn: () => ask(api.POST("/api/rescalings/{id}/drop/", path)),
+    mutationFn: () =>
+      ask(api.POST("/api/rescalings/{id}/drop/", { ...path, body: { kept: rescaling.kept } })),
     onSuccess: renew,
   });
   const left = rescaling.tasks.filter((task) => !task.done).length;
@@ -83,10 +85,23 @@ export function RescaleList({ tank, rescaling }: Props) {
         <Button disabled={left > 0 || close.isPending} onClick={() => close.mutate()}>
           Close it, and keep the chain so
         </Button>{" "}
-        <Button variant="outline-secondary" disabled={drop.isPending} onClick={() => drop.mutate()}>
+        <Button variant="outline-secondary" onClick={() => setAsking(true)}>
           Drop it: nothing was changed
         </Button>
       </p>
+      {asking && (
+        <p role="alertdialog" aria-label="Drop it?">
+          {rescaling.made_by} began this on {day(rescaling.made_at)}, with {rescaling.tasks.length - left} of{" "}
+          {rescaling.tasks.length} lines ticked. Settings that were typed into devices stay as they are; your
+          name is noted, and it can be taken up again.{" "}
+          <Button variant="outline-danger" disabled={drop.isPending} onClick={() => drop.mutate()}>
+            Drop this list
+          </Button>{" "}
+          <Button variant="outline-secondary" onClick={() => setAsking(false)}>
+            Leave it
+          </Button>
+        </p>
+      )}
       {error && (
         <p role="alert" className="problem">
           {wordsOf(error)}

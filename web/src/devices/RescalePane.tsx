@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 
@@ -29,11 +29,13 @@ export function RescalePane({ tank }: { tank: Tank }) {
     queryFn: () => ask(api.GET("/api/tanks/{id}/rescalings/", { params: { path: { id: tank.id } } })),
   });
   if (!data) return <Opening />;
-  const open = data.find((one) => !one.closed_at);
+  const open = data.find((one) => !one.closed_at && !one.dropped_at);
+  const dropped = data.filter((one) => one.dropped_at);
   const closed = data.filter((one) => one.closed_at);
   return (
     <>
       {open ? <RescaleList tank={tank} rescaling={open} /> : <NewRescale tank={tank} />}
+      {dropped.length > 0 && <Dropped tank={tank} list={dropped} free={!open} />}
       {closed.length > 0 && (
         <>
           <h2>Done before</h2>
@@ -59,6 +61,55 @@ export function RescalePane({ tank }: { tank: Tank }) {
             ))}
           </ul>
         </>
+      )}
+    </>
+  );
+}
+
+interface DroppedProps {
+  tank: Tank;
+  list: Schema["Rescaling"][];
+  /** Whether none is open, so that one can be taken up again. */
+  free: boolean;
+}
+
+function Dropped({ tank, list, free }: DroppedProps) {
+  const queries = useQueryClient();
+  const again = useMutation({
+    mutationFn: (one: Schema["Rescaling"]) =>
+      ask(
+        api.POST("/api/rescalings/{id}/take-up/", {
+          params: { path: { id: one.id } },
+          body: { kept: one.kept },
+        }),
+      ),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+      await queries.invalidateQueries({ queryKey: ["board"] });
+    },
+  });
+  return (
+    <>
+      <h2>Dropped</h2>
+      <ul className="records">
+        {list.map((one) => (
+          <li key={one.id}>
+            {one.dropped_at && day(one.dropped_at)}, {one.dropped_by}: {one.why}{" "}
+            <Button
+              size="sm"
+              variant="outline-secondary"
+              disabled={!free || again.isPending}
+              onClick={() => again.mutate(one)}
+            >
+              Take it up again
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {again.error && (
+        <p role="alert" className="problem">
+          {wordsOf(again.error)}
+        </p>
       )}
     </>
   );

@@ -13,17 +13,19 @@ interface Props {
   name: string;
   /** What goes with it, and what does not. */
   children: ReactNode;
+  /** The name of whoever made it, where they may delete it as well as a lead. */
+  maker?: string;
   remove: () => Promise<unknown>;
   onDone: () => Promise<unknown>;
 }
 
 /** Deleting: for a lead, and never without asking and naming what goes. */
-export function ConfirmDelete({ label, name, children, remove, onDone }: Props) {
+export function ConfirmDelete({ label, name, children, maker, remove, onDone }: Props) {
   const id = useId();
   const person = usePerson();
   const [asking, setAsking] = useState(false);
   const act = useMutation({ mutationFn: remove, onSuccess: onDone });
-  if (person?.role !== "lead") return null;
+  if (!person || (person.role !== "lead" && person.name !== maker)) return null;
   return (
     <>
       <Button variant="outline-danger" className="mt-3" onClick={() => setAsking(true)}>

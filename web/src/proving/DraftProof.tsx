@@ -107,6 +107,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
       <ConfirmDelete
         label="Delete this draft"
         name={`the draft of ${day(proof.made_at)}, ${clock(proof.made_at)}`}
+        maker={proof.made_by}
         remove={() => ask(api.DELETE("/api/proofs/{id}/", { params: { path: { id: proof.id } } }))}
         onDone={async () => {
           save.forget();

@@ -12,6 +12,7 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
   const person = usePerson();
   const queries = useQueryClient();
   const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
   const { proof, state } = save;
   const missing = proof.result?.missing ?? [];
   const wrong = proof.result?.problems.length ?? 0;
@@ -20,9 +21,15 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
       ask(
         api.POST("/api/proofs/{id}/sign/", {
           params: { path: { id: proof.id } },
-          body: { signature: name, kept: proof.kept },
+          body: { signature: name, password, kept: proof.kept, basis: proof.basis },
         }),
       ),
+    // What was looked at may be older than what the server judges by: it is shown anew before signing again.
+    onError: async (error) => {
+      if (error instanceof Refused && error.status === 409)
+        await queries.invalidateQueries({ queryKey: ["tank", tank] });
+    },
+    onSettled: () => setPassword(""),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["tank", tank] });
       await queries.invalidateQueries({ queryKey: ["board"] });
@@ -53,7 +60,19 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Button disabled={!ready || !name.trim() || sign.isPending} onClick={() => sign.mutate()}>
+        <label htmlFor={`${id}-p`}>Your password</label>
+        <input
+          id={`${id}-p`}
+          type="password"
+          className="form-control"
+          autoComplete="current-password"
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+        />
+        <Button
+          disabled={!ready || !name.trim() || !password || sign.isPending}
+          onClick={() => sign.mutate()}
+        >
           Sign
         </Button>
       </div>

@@ -18,12 +18,21 @@ export function MarkSets({ form }: { form: FormState }) {
   });
   const renew = () => queries.invalidateQueries({ queryKey: ["mark-sets"] });
   const save = useMutation({
-    mutationFn: () => ask(api.POST("/api/mark-sets/", { body: { name, entries: form.entries } })),
+    mutationFn: (revision: number) =>
+      ask(api.POST("/api/mark-sets/", { body: { name, entries: form.entries, revision } })),
     onSuccess: async () => {
       setName("");
       await renew();
     },
+    // Another may have saved one of the name meanwhile: it is shown before it is saved over.
+    onError: renew,
   });
+  const undo = useMutation({
+    mutationFn: ({ id: of, revision }: { id: number; revision: number }) =>
+      ask(api.POST("/api/mark-sets/{id}/undo/", { params: { path: { id: of } }, body: { revision } })),
+    onSuccess: renew,
+  });
+  const taken = sets.find((set) => set.name === name.trim());
   const apply = (entries: Record<string, string>) =>
     form.change({
       ...Object.fromEntries(Object.keys(form.entries).map((path) => [path, ""])),
@@ -44,6 +53,16 @@ export function MarkSets({ form }: { form: FormState }) {
             <Button size="sm" variant="outline-secondary" onClick={() => apply(set.entries)}>
               Apply {set.name}
             </Button>{" "}
+            {set.revision > 1 && (
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                disabled={undo.isPending}
+                onClick={() => undo.mutate(set)}
+              >
+                Back to what was saved over
+              </Button>
+            )}{" "}
             <ConfirmDelete
               label={`Delete ${set.name}`}
               name={set.name}
@@ -64,10 +83,20 @@ export function MarkSets({ form }: { form: FormState }) {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Button variant="outline-secondary" disabled={save.isPending} onClick={() => save.mutate()}>
-          Save as a set
+        <Button
+          variant={taken ? "outline-danger" : "outline-secondary"}
+          disabled={save.isPending}
+          onClick={() => save.mutate(taken?.revision ?? 0)}
+        >
+          {taken ? `Save over ${taken.name}` : "Save as a set"}
         </Button>
       </div>
+      {taken && (
+        <p className="problem">
+          {taken.name} was saved by {taken.made_by} on {day(taken.made_at)}: another name keeps both.
+        </p>
+      )}
+      {undo.error && <p className="problem">{wordsOf(undo.error)}</p>}
       {save.error && (
         <p role="alert" className="problem">
           {wordsOf(save.error)}

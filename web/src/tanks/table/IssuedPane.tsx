@@ -139,9 +139,11 @@ function Issue({ tank, choice, next }: { tank: Tank; choice: TableChoice; next: 
       ask(
         api.POST("/api/tanks/{id}/issued/", {
           params: { path: { id: tank.id } },
-          body: { step: choice.step, step_unit: choice.stepUnit, why },
+          body: { step: choice.step, step_unit: choice.stepUnit, why, revision: tank.revision },
         }),
       ),
+    // What was looked at may be older: the newer one is shown before it is issued.
+    onError: () => queries.invalidateQueries({ queryKey: ["tank", tank.id] }),
     onSuccess: async () => {
       draft.clear();
       await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
