@@ -159,10 +159,21 @@ def serve(arguments: argparse.Namespace) -> None:
 def _serve(arguments: argparse.Namespace) -> None:
     from waitress import serve as wait
 
+    from .settings import PROXY
     from .wsgi import application
 
+    behind = {"trusted_proxy": PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
     print(f"Rasante on http://{arguments.host}:{arguments.port}/ (stop with Ctrl-C)", flush=True)
-    wait(application, host=arguments.host, port=arguments.port, threads=8, max_request_body_size=12_000_000)
+    wait(
+        application,
+        host=arguments.host,
+        port=arguments.port,
+        threads=8,
+        max_request_body_size=12_000_000,
+        # What anybody else says of the scheme and of whose address it is counts for nothing.
+        clear_untrusted_proxy_headers=True,
+        **(behind if PROXY else {}),
+    )
 
 
 def check(arguments: argparse.Namespace) -> None:

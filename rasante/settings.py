@@ -103,7 +103,10 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25  # hours
+# Five wrong passwords for one name from one address; nobody can lock a person out from elsewhere.
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+#: Wrong passwords from one address, for whatever names, within the same time.
+MOST_FAILURES_OF_AN_ADDRESS = 50
 AXES_LOCKOUT_CALLABLE = "rasante.accounts.api.locked_out"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
@@ -112,8 +115,14 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 CSRF_COOKIE_SAMESITE = "Lax"
-# Behind a proxy that speaks https, RASANTE_HTTPS=1 keeps the cookies to it.
-SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("RASANTE_HTTPS") == "1"
+# Behind a proxy that speaks https, RASANTE_HTTPS=1 keeps everything to it: cookies, addresses, later visits.
+# Which scheme and whose address a request came with is taken from RASANTE_PROXY alone (see `cli.serve`).
+HTTPS = os.environ.get("RASANTE_HTTPS") == "1"
+PROXY = os.environ.get("RASANTE_PROXY", "127.0.0.1" if HTTPS else "")
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if HTTPS else 0
+# What stands under other names of the same domain is not ours to decide.
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": ["'self'"],

@@ -65,6 +65,7 @@ class MarkSetSerializer(serializers.ModelSerializer):
     class Meta:
         model = MarkSet
         fields = ["id", "name", "entries", "made_at", "made_by", "revision"]
+        read_only_fields = ["revision"]
 
     def get_made_by(self, saved) -> str:
         """Name who saved it."""

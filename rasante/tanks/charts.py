@@ -4,14 +4,11 @@ from __future__ import annotations
 
 import base64
 import binascii
-import io
-import zipfile
 from dataclasses import asdict
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from openpyxl import load_workbook
 
 from ..core.quantities.errors import InputError
 from ..core.tanks.chart import Chart as ReadChart
@@ -21,11 +18,11 @@ from ..core.tanks.check import FORMAT
 from ..core.tanks.tank_file import write_tank_file
 from .models import Chart, Site, Tank
 from .services import import_tank
+from .workbook import first_sheet
 
 LARGEST_FILE = 6_000_000
 _MOST_ROWS = 60_000
 _MOST_COLUMNS = 40
-_MOST_UNPACKED = 60_000_000
 
 
 def grid_of(text: str, workbook: str) -> Grid:
@@ -53,19 +50,7 @@ def grid_of(text: str, workbook: str) -> Grid:
         raise InputError.at(
             "workbook", f"this is {len(content) / 1e6:.1f} MB; at most {LARGEST_FILE / 1e6:g} MB are read"
         )
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as packed:
-            if sum(part.file_size for part in packed.infolist()) > _MOST_UNPACKED:
-                raise InputError.at("workbook", "is far too large unpacked: save the chart's sheet alone")
-        sheet = load_workbook(io.BytesIO(content), read_only=True, data_only=True).worksheets[0]
-        rows = [
-            [cell_of(cell) for cell in row]
-            for row in sheet.iter_rows(max_row=_MOST_ROWS, max_col=_MOST_COLUMNS, values_only=True)
-        ]
-    except InputError:
-        raise
-    except Exception as error:  # what a broken workbook raises is anything at all
-        raise InputError.at("workbook", "is no XLSX workbook: save it as XLSX or CSV and pick it again") from error
+    rows = [[cell_of(cell) for cell in row] for row in first_sheet(content, _MOST_ROWS, _MOST_COLUMNS)]
     rows = [row for row in rows if any(row)]
     if not rows:
         raise InputError.at("workbook", "its first sheet is empty")

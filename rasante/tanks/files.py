@@ -10,9 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from openpyxl import Workbook
-from openpyxl.styles import Alignment, Font
-from openpyxl.utils import get_column_letter
+from xlsxwriter import Workbook
 
 from ..core.products.liquid import Liquid
 from ..core.quantities.text import mended
@@ -104,32 +102,39 @@ def table_json(made: MadeTable) -> str:
 
 def table_xlsx(made: MadeTable) -> bytes:
     """Write a table as a workbook: the table, and a sheet that says what it is of."""
-    book = Workbook()
-    sheet = book.active
-    sheet.title = "Table"
-    columns = _columns(made)
-    present_columns = {name: column for name, column in columns.items() if column is not None}
-    sheet.append(list(present_columns))
-    for row in zip(*(column.tolist() for column in present_columns.values()), strict=True):
-        sheet.append(row)
-    for index in range(1, len(present_columns) + 1):
-        cell = sheet.cell(1, index)
-        cell.font, cell.alignment = Font(bold=True), Alignment(horizontal="right")
-        sheet.column_dimensions[get_column_letter(index)].width = 16
-    sheet.freeze_panes = "A2"
-    about = book.create_sheet("About")
-    for line in (
-        ("Tank", made.tank.name),
-        ("Site", made.tank.site.name),
-        ("Product", made.tank.product),
-        ("Table", f"issued, number {made.issued.number}" if made.issued else f"tank revision {made.tank.revision}"),
-        ("Step", made.step_text),
-        ("Tank file", json.dumps(made.document, ensure_ascii=False)),
-    ):
-        about.append([_plain(text) for text in line])
-    about.column_dimensions["B"].width = 80
     out = io.BytesIO()
-    book.save(out)
+    # Rows are written as they come: a long table needs no more room than a short one.
+    book = Workbook(out, {"constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
+    sheet = book.add_worksheet("Table")
+    columns = {name: column for name, column in _columns(made).items() if column is not None}
+    head = book.add_format({"bold": True, "align": "right"})
+    sheet.set_column(0, len(columns) - 1, 16)
+    sheet.freeze_panes(1, 0)
+    for place, name in enumerate(columns):
+        sheet.write_string(0, place, name, head)
+    rows = zip(*(column.tolist() for column in columns.values()), strict=True)
+    for number, row in enumerate(rows, start=1):
+        for place, value in enumerate(row):
+            sheet.write_number(number, place, value)
+    about = book.add_worksheet("About")
+    about.set_column(0, 0, 12)
+    about.set_column(1, 1, 80)
+    for number, line in enumerate(
+        (
+            ("Tank", made.tank.name),
+            ("Site", made.tank.site.name),
+            ("Product", made.tank.product),
+            (
+                "Table",
+                f"issued, number {made.issued.number}" if made.issued else f"tank revision {made.tank.revision}",
+            ),
+            ("Step", made.step_text),
+            ("Tank file", json.dumps(made.document, ensure_ascii=False)),
+        )
+    ):
+        for place, text in enumerate(line):
+            about.write_string(number, place, _plain(text))
+    book.close()
     return out.getvalue()
 
 

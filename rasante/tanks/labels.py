@@ -72,7 +72,7 @@ def read_picture(picture: str) -> str:
     Parameters
     ----------
     picture : str
-        A PNG, JPEG or other usual picture in Base64.
+        A PNG, JPEG or WebP picture in Base64.
 
     Returns
     -------
@@ -91,12 +91,12 @@ def read_picture(picture: str) -> str:
     if len(content) > LARGEST_PICTURE:
         raise InputError.at("picture", f"this is {len(content) / 1e6:.1f} MB; at most {LARGEST_PICTURE / 1e6:g} MB")
     try:
-        with Image.open(io.BytesIO(content)) as image:
+        with Image.open(io.BytesIO(content), formats=("PNG", "JPEG", "WEBP")) as image:
             if image.width * image.height > _MOST_PIXELS:
                 raise InputError.at("picture", "has far too many pixels: take it smaller")
             grey = image.convert("L")
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
-        raise InputError.at("picture", "is no picture that can be read: take a PNG or JPEG") from None
+        raise InputError.at("picture", "is no picture that can be read: take a PNG, JPEG or WebP") from None
     found = [code.text for code in zxingcpp.read_barcodes(grey)]
     for text in found:
         if is_label(text):

@@ -2587,8 +2587,7 @@ export interface components {
             readonly made_at: string;
             /** @description Name who saved it. */
             readonly made_by: string;
-            /** Format: int64 */
-            revision?: number;
+            readonly revision: number;
         };
         /** @description Marks as far as they have been typed. */
         Marks: {

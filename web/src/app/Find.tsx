@@ -29,6 +29,7 @@ export function Find({ show, onHide }: { show: boolean; onHide: () => void }) {
     queryFn: () => ask(api.GET("/api/tanks/", { params: { query: { search, page_size: 8 } } })),
     enabled: show,
     placeholderData: (old) => old,
+    throwOnError: false,
   });
   const places: Place[] = (data?.results ?? []).map((tank) => ({
     to: `/tanks/${tank.id}/${station?.key ?? ""}`,

@@ -11,7 +11,7 @@ export function Away() {
   const queries = useQueryClient();
   if (since === null) return null;
   return (
-    <div className="away" role="status">
+    <div className="away" aria-live="polite">
       <span>
         {failing ? "The server fails" : "The server does not answer"} since {clock(since)}. What stands here
         is what it said last; what you type is kept on this device and goes when it is back.

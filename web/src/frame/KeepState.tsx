@@ -24,7 +24,7 @@ export function KeepState() {
       <Dropdown.Toggle variant="link" id="keep-state" className={calm ? "" : "waiting"}>
         <span aria-hidden="true">{calm ? "●" : "◐"}</span> {words}
       </Dropdown.Toggle>
-      <span role="status" className="visually-hidden">
+      <span aria-live="polite" className="visually-hidden">
         {words}
       </span>
       <Dropdown.Menu>

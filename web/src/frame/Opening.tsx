@@ -4,7 +4,7 @@ import { useReach } from "../api/reach";
 export function Opening({ className }: { className?: string }) {
   const { since } = useReach();
   return (
-    <p className={className} role="status">
+    <p className={className} aria-live="polite">
       {since === null ? "Opening…" : "Not opened yet: it is asked for again until the server answers."}
     </p>
   );

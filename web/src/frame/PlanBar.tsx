@@ -17,7 +17,7 @@ interface Props {
 
 /** Keep and discard above what is planned for a tank, with where it stands. */
 export function PlanBar({ plan, action, nothing, pressing = "", kept: name = "" }: Props) {
-  const { kept, typed, read, changed, form } = plan;
+  const { kept, typed, reading, changed, form } = plan;
   const { system } = useUnits();
   const wrong = [...form.fields.values()].filter((field) => field.state === "wrong");
   const stale = kept.stale ? "The tank was surveyed again since: look at it and keep it again." : pressing;
@@ -27,7 +27,7 @@ export function PlanBar({ plan, action, nothing, pressing = "", kept: name = "" 
       typed={typed}
       value={form.entries}
       changed={changed || stale !== ""}
-      ready={read && wrong.length === 0}
+      ready={reading !== undefined && wrong.length === 0}
       refused={plan.refused}
       newer={newerWords(kept)}
       kept={

@@ -93,8 +93,14 @@ export function useTyped<T>(
       if (!kept || person === null) return;
       const old = entryAt<T>(what) ?? begun(what, person, units.system, { kept, about: { name, page } });
       setAway(null);
-      // Typed back to what is kept: nothing is left to be kept.
-      if (same(value, kept.value) && old.base === kept.revision && !old.asked && !byItself) dropEntry(what);
+      // Typed back to what is kept: nothing is left to be kept. A row that is still empty is something typed.
+      if (
+        JSON.stringify(value) === JSON.stringify(kept.value) &&
+        old.base === kept.revision &&
+        !old.asked &&
+        !byItself
+      )
+        dropEntry(what);
       else {
         const asked = byItself ? { value, at: Date.now() + SETTLE } : old.asked;
         const state = old.state === "conflict" ? "conflict" : asked ? "waiting" : "typed";

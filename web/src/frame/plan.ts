@@ -45,8 +45,6 @@ export interface Plan<R> {
   reading: R | undefined;
   /** What the server said instead of reading it. */
   refused: Error | null;
-  /** Whether it reads what stands in the fields now. */
-  read: boolean;
   changed: boolean;
   typed: Typed<Entries>;
 }
@@ -113,7 +111,6 @@ export function usePlan<R extends Read>(tank: Named, calls: Calls<R>): Plan<R> |
     form: { entries, fields, change: (changes) => typed.change(filled({ ...entries, ...changes })) },
     reading,
     refused: asking.error,
-    read: asking.current,
     changed: typed.value !== null && !same(entries, kept.entries),
     typed,
   };

@@ -34,6 +34,7 @@ export function TiltPane({ tank, form, reading }: Props) {
         }),
       ),
     placeholderData: keepPreviousData,
+    throwOnError: false,
     retry: false,
   });
   const fields = new Map([

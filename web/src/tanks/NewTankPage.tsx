@@ -76,7 +76,7 @@ export function NewTankPage() {
         <div className="keep-bar">
           <Button
             onClick={() => keep.mutate()}
-            disabled={!current || !reading?.complete || chosen === null || keep.isPending}
+            disabled={!reading?.complete || chosen === null || keep.isPending}
           >
             Keep this tank
           </Button>

@@ -40,6 +40,7 @@ export function TanksPage() {
     queryFn: () =>
       ask(api.GET("/api/tanks/", { params: { query: { search, order, page, page_size: PAGE } } })),
     placeholderData: (old) => old,
+    throwOnError: false,
   });
   useEffect(() => {
     document.title = "Tanks · Rasante";

@@ -48,7 +48,7 @@ export function SurveyStation({ tank }: { tank: Tank }) {
         action="Keep this survey"
         typed={typed}
         changed={changed}
-        ready={current && reading?.complete === true}
+        ready={reading?.complete === true}
         refused={error}
         newer={`${by} has kept revision ${tank.revision} on ${day(tank.changed_at)}, ${clock(tank.changed_at)}`}
         kept={

@@ -22,6 +22,7 @@ export function Compare({ tank, sides }: Props) {
   const first = chosen[0] ?? sides[1]?.[0] ?? "current";
   const second = chosen[1] ?? "current";
   const { data, error } = useQuery({
+    throwOnError: false,
     queryKey: ["tank", tank, "compare", first, second],
     queryFn: () =>
       ask(api.GET("/api/tanks/{id}/compare/", { params: { path: { id: tank }, query: { first, second } } })),

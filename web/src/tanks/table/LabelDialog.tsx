@@ -18,6 +18,7 @@ export function LabelDialog({ tank, show, onHide }: Props) {
   const units = useUnits();
   const [copied, setCopied] = useState(false);
   const { data, error } = useQuery({
+    throwOnError: false,
     queryKey: ["tank", tank.id, "label", tank.revision],
     queryFn: () => ask(api.GET("/api/tanks/{id}/label/", { params: { path: { id: tank.id } } })),
     enabled: show,

@@ -124,6 +124,7 @@ export function useTable(tank: number, choice: TableChoice, liquid: LiquidTyped)
     queryKey: ["tank", tank, "table", query],
     queryFn: () => ask(api.GET("/api/tanks/{id}/table/", { params: { path: { id: tank }, query } })),
     placeholderData: (old) => old,
+    throwOnError: false,
   });
 }
 
