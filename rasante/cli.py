@@ -187,6 +187,9 @@ def check(arguments: argparse.Namespace) -> None:
         print(f"{row.model._meta.label} {row.pk}, {row.field}{row.place}: a sign that cannot be kept")
     left = [row for row in found if not mend(row)] if arguments.mend else found
     if arguments.mend and found:
+        from .board.keeping import forget_all
+
+        forget_all()
         print(f"{len(found) - len(left)} of {len(found)} mended: such signs are \ufffd now.")
     broken = list(broken_seals())
     for what in broken:

@@ -14,6 +14,7 @@ from django.db import OperationalError
 from django.db.models import ProtectedError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
+from drf_spectacular.utils import OpenApiParameter, inline_serializer
 from rest_framework import exceptions, pagination, parsers, renderers, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -75,6 +76,34 @@ class Pages(pagination.PageNumberPagination):
 
     page_size_query_param = "page_size"
     max_page_size = 200
+
+
+def paged(request: Request, rows: Any, form: type[serializers.Serializer], **context: Any) -> Response:
+    """Answer with one page of a list."""
+    pages = Pages()
+    found = pages.paginate_queryset(rows, request)
+    return pages.get_paginated_response(form(found, many=True, context=context).data)
+
+
+def pages_of(form: type[serializers.Serializer]) -> serializers.Serializer:
+    """Return the form of such an answer, for the schema."""
+    name = form.__name__.removesuffix("Serializer")
+    return inline_serializer(
+        f"PageOf{name}",
+        {
+            "count": serializers.IntegerField(),
+            "next": serializers.URLField(allow_null=True),
+            "previous": serializers.URLField(allow_null=True),
+            "results": form(many=True),
+        },
+    )
+
+
+#: How a list is asked for by pages, for the schema.
+PAGE_PARAMETERS = [
+    OpenApiParameter("page", int, description="Which page, from 1"),
+    OpenApiParameter("page_size", int, description="How many on one; at most 200"),
+]
 
 
 def _flatten(detail: Any, where: str = "") -> list[Problem]:

@@ -170,6 +170,61 @@ def table_endpoint() -> tuple[float, float]:
     return first / trivial, again / trivial
 
 
+def many_tanks(count: int) -> tuple[float, float, float]:
+    """Board and list of `count` tanks as multiples of a trivial signed-in answer; and first board of a start [s]."""
+    from django.contrib.auth.models import User
+    from django.db import transaction
+    from django.test import Client
+
+    from rasante.tanks.models import Site, Tank
+    from tests.api.test_many_tanks import many
+
+    person = User.objects.get(username="bench")
+    with transaction.atomic():
+        many(Site.objects.create(name=f"Yard of {count}"), count - Tank.objects.count(), person)
+    client = Client(SERVER_NAME="localhost")
+    client.force_login(person)
+
+    def get(path: str) -> None:
+        assert client.get(path).status_code == 200, path
+
+    start = time.perf_counter()
+    get("/api/board/")
+    first = time.perf_counter() - start
+    trivial = median(lambda: get("/api/session/"), 40)
+    board, listed = (median(lambda path=path: get(path), 20) for path in ("/api/board/", "/api/tanks/?page_size=25"))
+    return board / trivial, listed / trivial, first
+
+
+def workbook_against_bare() -> float:
+    """A workbook of 40,000 rows as a multiple of a bare loop of the same writer over the same numbers."""
+    import io
+    from types import SimpleNamespace
+
+    import xlsxwriter
+
+    from rasante.core.quantities.units import UNITS
+    from rasante.tanks.columns import table_columns
+    from rasante.tanks.files import MadeTable, table_xlsx
+    from rasante.tanks.services import TableOrder, read_step
+
+    file = horizontal(2400, 6000, HEAD, HEAD)
+    table = make_table(file, 2.4 / 40_000, uncertainty=False)
+    tank = SimpleNamespace(name="x", product="diesel", revision=1, site=SimpleNamespace(name="y"), document={})
+    made = MadeTable(tank, table, None, TableOrder(read_step("1", "mm")), None, UNITS["mm"], UNITS["l"])  # type: ignore[arg-type]
+    columns = [c for c in table_columns(table, UNITS["mm"], UNITS["l"]).values() if c is not None]
+
+    def bare() -> None:
+        book = xlsxwriter.Workbook(io.BytesIO(), {"constant_memory": True})
+        sheet = book.add_worksheet()
+        for number, row in enumerate(zip(*(column.tolist() for column in columns), strict=True)):
+            for place, value in enumerate(row):
+                sheet.write_number(number, place, value)
+        book.close()
+
+    return median(lambda: table_xlsx(made), 3) / median(bare, 3)
+
+
 def main() -> int:
     faster = table_against_fluids()
     quad = sloped_against_quad()
@@ -181,6 +236,9 @@ def main() -> int:
         os.environ["RASANTE_DATA"] = data
         os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
         first, again = table_endpoint()
+        workbook = workbook_against_bare()
+        board, listed, start = many_tanks(1000)
+        growth = [many_tanks(10_000)] if "--growth" in sys.argv else []
     held = [
         ("1 mm table, dished heads, against fluids row by row: times faster", faster, faster >= 10, "at least 10"),
         ("3,000 sloped rows, dished heads, against quad row by row: times faster", quad, quad >= 100, "at least 100"),
@@ -192,8 +250,18 @@ def main() -> int:
         ("where two rows part [ms]", two, two <= 150, "at most 150"),
         ("where ten rows part, all between unread [ms]", ten, ten <= 300, "at most 300"),
         ("table endpoint, 2,400 rows made anew, against a trivial answer", first, first <= 5, "at most 5"),
+        ("workbook of 40,000 rows, against a bare loop of its writer", workbook, workbook <= 1.5, "at most 1.5"),
+        ("board of 1,000 tanks, against a trivial answer", board, board <= 4, "at most 4"),
+        ("list of 1,000 tanks, against a trivial answer", listed, listed <= 4, "at most 4"),
+        ("first board of 1,000 tanks after a change of the code [s]", start, True, "told, not bounded"),
         ("table endpoint, 2,400 rows made before, against a trivial answer", again, again <= 5, "at most 5"),
     ]
+    for board, listed, start in growth:
+        held += [
+            ("board of 10,000 tanks, against a trivial answer", board, True, "told, not bounded"),
+            ("list of 10,000 tanks, against a trivial answer", listed, True, "told, not bounded"),
+            ("first board of 10,000 tanks [s]", start, True, "told, not bounded"),
+        ]
     for words, ratio, good, wanted in held:
         print(f"{ratio:7.1f}  {words} ({wanted}){'' if good else '   NOT HELD'}")
     return 0 if all(good for _, _, good, _ in held) else 1

@@ -1,0 +1,1 @@
+"""The board: what needs a person now."""

@@ -2,25 +2,85 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+from typing import Any
+
+from django.db.models import F
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from django.utils import timezone
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..core.quantities.errors import InputError
+from ..tanks.models import Tank
 from ..tanks.present import facts
 from . import serializers as forms
-from . import standings
+from .keeping import renew_standings
+from .models import Call, Standing
+from .standings import stations, tanks_with_work
+
+#: How many calls for a person, and how many tanks, are shown at once.
+CALLS, CARDS = 60, 30
+
+
+def _page(request, name: str) -> int:
+    text = request.query_params.get(name, "1")
+    if not text.isdecimal() or not 1 <= int(text) <= 100_000:
+        raise InputError.at(name, "must be the number of a page, from 1")
+    return int(text)
+
+
+def _aged(level: dict[str, Any] | None) -> dict[str, Any] | None:
+    if level is None:
+        return None
+    age = timezone.now() - datetime.fromisoformat(level["at"])
+    return {**level, "age_days": age.total_seconds() / 86400}
 
 
 class BoardView(APIView):
     """The board."""
 
-    @extend_schema(responses=forms.BoardSerializer, operation_id="board")
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("page", int, description="Page of tanks, from 1"),
+            OpenApiParameter("calls_page", int, description="Page of what needs a person, from 1"),
+        ],
+        responses=forms.BoardSerializer,
+        operation_id="board",
+    )
     def get(self, request):
-        """Give every tank with its work, and what needs a person."""
-        found = standings.board()
-        cards = [{**card, "facts": facts(card["file"])} for card in found["tanks"]]
-        return Response({**found, "tanks": cards})
+        """Give a page of tanks, those that need a person first, and a page of what needs one."""
+        tanks_from, calls_from = (_page(request, "page") - 1) * CARDS, (_page(request, "calls_page") - 1) * CALLS
+        renew_standings()
+        standings = Standing.objects.select_related("tank__site")[tanks_from : tanks_from + CARDS]
+        calls = Call.objects.values(
+            "station",
+            "words",
+            "state",
+            tank=F("standing__tank_id"),
+            name=F("standing__tank__document__name"),
+            site_name=F("standing__tank__site__name"),
+        )[calls_from : calls_from + CALLS]
+        return Response(
+            {
+                "attention": list(calls),
+                "calls_a_page": CALLS,
+                "tanks_a_page": CARDS,
+                "attention_count": Call.objects.count(),
+                "tanks": [
+                    {
+                        "id": standing.tank_id,
+                        "site_name": standing.tank.site.name,
+                        "facts": facts(standing.tank.file),
+                        "stations": standing.stations,
+                        "level": _aged(standing.level),
+                    }
+                    for standing in standings
+                ],
+                "tank_count": Standing.objects.count(),
+            }
+        )
 
 
 class StationsView(APIView):
@@ -29,4 +89,8 @@ class StationsView(APIView):
     @extend_schema(responses=forms.StationSerializer(many=True), operation_id="tank_stations")
     def get(self, request, pk: int):
         """Give its stations."""
-        return Response(standings.stations(get_object_or_404(standings.tanks_with_work(), pk=pk)))
+        tank = get_object_or_404(Tank, pk=pk)
+        renew_standings()
+        standing = Standing.objects.filter(tank=tank).first()
+        # Somebody may keep something of it at this very moment: then it is worked out for this answer alone.
+        return Response(standing.stations if standing else stations(tanks_with_work().get(pk=pk)))

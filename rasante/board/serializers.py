@@ -52,5 +52,7 @@ class BoardSerializer(serializers.Serializer):
 
     attention = AttentionSerializer(many=True)
     attention_count = serializers.IntegerField()
+    calls_a_page = serializers.IntegerField()
+    tanks_a_page = serializers.IntegerField()
     tanks = CardSerializer(many=True)
     tank_count = serializers.IntegerField()

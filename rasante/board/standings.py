@@ -13,8 +13,7 @@ from ..proving.models import Proof
 from ..scaling.models import ScalingChain
 from ..tanks.models import IssuedTable, Tank
 
-MOST_CARDS = 60
-_PRESSING = ("needs you", "in hand")
+PRESSING = ("needs you", "in hand")
 
 
 def tanks_with_work():
@@ -154,63 +153,21 @@ def stations(tank: Tank) -> list[dict[str, str]]:
 
 
 def last_dip(tank: Tank) -> dict[str, Any] | None:
-    """Return the level dipped in the latest signed proof that has a dip, with its age, or None."""
+    """Return the level dipped in the latest signed proof that has a dip, with its time, or None."""
     for proof in tank.proofs.all():
         dip = proof.record["result"]["dip"] if proof.state == Proof.SIGNED else None
         if dip:
             level = min(dip["dipped_mm"], tank.file.tank.inside_height * 1000) / 1000
             volume = float(tank.file.tank.volume(level))
-            age = timezone.now() - proof.signed_at
             return {
                 "innage_mm": level * 1000,
                 "volume_l": volume * 1000,
                 "volume_pct": volume / tank.file.tank.capacity * 100,
-                "at": proof.signed_at,
-                "age_days": age.total_seconds() / 86400,
+                "at": proof.signed_at.isoformat(),
             }
     return None
 
 
-def board() -> dict[str, Any]:
-    """Make the board: what needs a person, most pressing first, and the tanks, those that need one first.
-
-    A board is for looking at: it shows at most `MOST_CARDS` tanks and as many calls for a person, and says how
-    many there are.
-    """
-    work = [(tank, stations(tank)) for tank in tanks_with_work()]
-    attention = [
-        {
-            "tank": tank.pk,
-            "name": tank.name,
-            "site_name": tank.site.name,
-            "station": station["key"],
-            "words": station["words"],
-            "state": station["state"],
-        }
-        for tank, found in work
-        for station in found
-        if station["state"] in _PRESSING
-    ]
-    attention.sort(key=lambda entry: _PRESSING.index(entry["state"]))
-    if len(work) > MOST_CARDS:
-        work.sort(key=lambda pair: min(_rank(station["state"]) for station in pair[1]))
-    cards = [
-        {
-            "id": tank.pk,
-            "site_name": tank.site.name,
-            "file": tank.file,
-            "stations": found,
-            "level": last_dip(tank),
-        }
-        for tank, found in work[:MOST_CARDS]
-    ]
-    return {
-        "attention": attention[:MOST_CARDS],
-        "attention_count": len(attention),
-        "tanks": cards,
-        "tank_count": len(work),
-    }
-
-
-def _rank(state: str) -> int:
-    return _PRESSING.index(state) if state in _PRESSING else len(_PRESSING)
+def rank_of(state: str) -> int:
+    """Return how pressing a state is; 0 needs a person."""
+    return PRESSING.index(state) if state in PRESSING else len(PRESSING)

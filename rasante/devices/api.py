@@ -12,15 +12,13 @@ from rest_framework.views import APIView
 
 from ..core.devices.device_sheet import to_csv
 from ..core.devices.rescale import LINKS
-from ..http import attachment, checked
+from ..http import PAGE_PARAMETERS, attachment, checked, paged, pages_of
 from ..planned.api import tank_at
 from ..planned.present import fields
 from ..scaling import present as scaling
 from . import present, rescales, services, sheets
 from . import serializers as forms
 from .models import DeviceSheet, FoundSheet, Rescaling
-
-MOST_RECORDS = 50
 
 
 class RescaleView(APIView):
@@ -54,11 +52,13 @@ class RescaleView(APIView):
 class TankRescalingsView(APIView):
     """The rescalings of one tank."""
 
-    @extend_schema(responses=forms.RescalingSerializer(many=True), operation_id="tank_rescalings")
+    @extend_schema(
+        parameters=PAGE_PARAMETERS, responses=pages_of(forms.RescalingSerializer), operation_id="tank_rescalings"
+    )
     def get(self, request, pk: int):
-        """Give the latest, the newest first; at most 50."""
-        found = tank_at(pk).rescalings.select_related("made_by", "closed_by", "dropped_by")[:MOST_RECORDS]
-        return Response(forms.RescalingSerializer(found, many=True).data)
+        """Give the latest, the newest first."""
+        found = tank_at(pk).rescalings.select_related("made_by", "closed_by", "dropped_by")
+        return paged(request, found, forms.RescalingSerializer)
 
     @extend_schema(
         request=forms.BeginRescaleSerializer,
@@ -123,11 +123,13 @@ class RescalingViewSet(viewsets.GenericViewSet):
 class TankSheetsView(APIView):
     """The device sheets of one tank."""
 
-    @extend_schema(responses=forms.DeviceSheetSerializer(many=True), operation_id="tank_device_sheets")
+    @extend_schema(
+        parameters=PAGE_PARAMETERS, responses=pages_of(forms.DeviceSheetSerializer), operation_id="tank_device_sheets"
+    )
     def get(self, request, pk: int):
-        """Give the latest, the newest first; at most 50."""
-        found = tank_at(pk).device_sheets.select_related("made_by")[:MOST_RECORDS]
-        return Response(forms.DeviceSheetSerializer(found, many=True).data)
+        """Give the latest, the newest first."""
+        found = tank_at(pk).device_sheets.select_related("made_by")
+        return paged(request, found, forms.DeviceSheetSerializer)
 
     @extend_schema(
         request=forms.WriteSheetSerializer,
@@ -174,7 +176,8 @@ class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
 
     @extend_schema(
         methods=["get"],
-        responses=forms.FoundSheetSerializer(many=True),
+        parameters=PAGE_PARAMETERS,
+        responses=pages_of(forms.FoundSheetSerializer),
         operation_id="device_sheet_found",
     )
     @extend_schema(
@@ -191,5 +194,5 @@ class DeviceSheetViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
             form = checked(forms.FoundTextSerializer, request)
             kept = services.keep_found(sheet, form["text"], form["note"], request.user)
             return Response(forms.FoundSheetSerializer(kept).data, status=201)
-        found = FoundSheet.objects.filter(sheet=sheet).select_related("sheet", "made_by")[:MOST_RECORDS]
-        return Response(forms.FoundSheetSerializer(found, many=True).data)
+        found = FoundSheet.objects.filter(sheet=sheet).select_related("sheet", "made_by")
+        return paged(request, found, forms.FoundSheetSerializer)

@@ -18,7 +18,7 @@ from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import stops
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
-from ..planned.services import keep_planned, kept_entries, renew
+from ..planned.services import keep_planned, kept_entries, planned_of, renew
 from ..tanks.models import Tank
 from .drawn import drawn_gauge
 from .models import GaugeModel, GaugePlan
@@ -115,7 +115,7 @@ def export_models() -> str:
 
 def gauge_of(tank: Tank) -> GaugePlan | None:
     """Return the gauge planned for a tank, or None before there is one."""
-    return GaugePlan.objects.select_related("changed_by").filter(tank=tank).first()
+    return planned_of(GaugePlan, tank)
 
 
 def _models_for(tank: Tank) -> dict[str, dict[str, Any]]:

@@ -19,6 +19,17 @@ def kept_entries(entries: Mapping[str, str], kept: Mapping[str, str]) -> dict[st
     return {path: text for path, text in entries.items() if text.strip()} | dict(kept)
 
 
+def planned_of(kind: type[Kept], tank: Tank) -> Kept | None:
+    """Return what is kept of a kind for a tank, or None.
+
+    A tank that says by ``read_along`` that its plans were read with it, and that nothing is kept through it, gives
+    them from there.
+    """
+    if getattr(tank, "read_along", False):
+        return getattr(tank, kind._meta.model_name, None)
+    return kind.objects.select_related("changed_by").filter(tank=tank).first()
+
+
 def renew(kind: type[Kept], tank: Tank, revision: int) -> Kept:
     """Return what is kept of a kind for a tank, or a new one, unless someone else has kept another meanwhile."""
     old = kind.objects.filter(tank=tank).first()

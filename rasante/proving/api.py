@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.core.exceptions import PermissionDenied
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import mixins, viewsets
@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 from ..accounts.confirm import confirm_password
 from ..accounts.permissions import may_delete
 from ..core.quantities.errors import InputError
-from ..http import attachment, checked
+from ..http import PAGE_PARAMETERS, attachment, checked, paged, pages_of
 from ..planned.api import tank_at
 from . import serializers as forms
 from . import services, sheets
@@ -24,11 +24,17 @@ from .models import Proof
 class TankProofsView(APIView):
     """The proofs of one tank."""
 
-    @extend_schema(responses=forms.ProofSerializer(many=True), operation_id="tank_proofs")
+    @extend_schema(parameters=PAGE_PARAMETERS, responses=pages_of(forms.ProofSerializer), operation_id="tank_proofs")
     def get(self, request, pk: int):
-        """Give its latest proofs, the newest first; at most 50."""
-        proofs = tank_at(pk).proofs.select_related("tank", "made_by", "signed_by")[:50]
-        return Response(forms.ProofSerializer(proofs, many=True).data)
+        """Give its proofs, the newest first."""
+        tank = services.tank_with_basis(pk)
+        if tank is None:
+            raise Http404
+        # They are of one tank: what they are judged against is worked out once.
+        judged = forms.Judged(tank)
+        return paged(
+            request, tank.proofs.select_related("made_by", "signed_by"), forms.ProofSerializer, judged=judged
+        )
 
     @extend_schema(
         request=forms.BeginProofSerializer, responses={201: forms.ProofSerializer}, operation_id="tank_proof_begin"

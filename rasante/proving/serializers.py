@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from functools import cached_property
 
 from rest_framework import serializers
 
@@ -11,8 +12,9 @@ from ..core.proving.places import APPLIED, CELLS, READ
 from ..core.proving.proof import places
 from ..core.proving.proof_entries import usual_points
 from ..core.quantities.errors import InputError
-from ..core.quantities.units import SYSTEMS
+from ..core.quantities.units import SYSTEMS, System
 from ..core.scaling.chain import Chain
+from ..tanks.models import Tank
 from ..tanks.serializers import ProblemSerializer
 from . import services, sheets
 from .models import Proof
@@ -146,6 +148,34 @@ class PlacesSerializer(serializers.Serializer):
     usual = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
 
 
+class Judged:
+    """What the drafts of one tank are judged against, worked out once however many there are.
+
+    Parameters
+    ----------
+    tank : Tank
+        The tank.
+    """
+
+    def __init__(self, tank: Tank) -> None:
+        self.tank = tank
+        self._chains: dict[str, Chain | None] = {}
+
+    @cached_property
+    def basis(self) -> services.Basis:
+        """Its revisions."""
+        return services.basis_of(self.tank)
+
+    def chain(self, system: System) -> Chain | None:
+        """Return the chain that a draft is taken of; None where it has gone."""
+        if system not in self._chains:
+            try:
+                self._chains[system] = services.proved_chain(self.tank, system)
+            except InputError:
+                self._chains[system] = None
+        return self._chains[system]
+
+
 class BasisSerializer(serializers.Serializer):
     """What a draft is judged against: revisions of tank, chain and wiring, and the number of the table."""
 
@@ -177,18 +207,10 @@ class ProofSerializer(serializers.ModelSerializer):
             "signed_by", "result", "applied", "read", "places", "basis",
         ]  # fmt: skip
 
-    def _chain(self, proof: Proof) -> Chain | None:
-        """The chain that a draft is taken of; None where it has gone, or the proof is signed."""
-        if proof.record:
-            return None
-        try:
-            return services.proved_chain(proof.tank, proof.system)
-        except InputError:
-            return None
-
     def to_representation(self, proof: Proof) -> dict:
         """Read the chain once for everything that is said of it."""
-        self._there = self._chain(proof)
+        self._judged = self.context.get("judged") or Judged(proof.tank)
+        self._there = None if proof.record else self._judged.chain(proof.system)
         return super().to_representation(proof)
 
     def get_result(self, proof: Proof) -> ProofResultSerializer:
@@ -197,7 +219,7 @@ class ProofSerializer(serializers.ModelSerializer):
             return proof.record["result"]
         if self._there is None:
             return None
-        return result_document(services.result_of(proof, self._there), proof.tank.file.tank)
+        return result_document(services.result_of(proof, self._there, self._judged.tank), self._judged.tank.file.tank)
 
     def get_applied(self, proof: Proof) -> str:
         """Say what is applied."""
@@ -217,7 +239,7 @@ class ProofSerializer(serializers.ModelSerializer):
 
     def get_basis(self, proof: Proof) -> BasisSerializer:
         """Give what a draft is judged against; nothing of a signed proof, which holds its own."""
-        return None if proof.record else asdict(services.basis_of(proof.tank))
+        return None if proof.record else asdict(self._judged.basis)
 
     def get_made_by(self, proof: Proof) -> str:
         """Name whoever began it."""

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import Prefetch
 from django.utils import timezone
 
 from ..accounts.models import name_of
@@ -22,7 +23,7 @@ from ..core.scaling.chain import Chain
 from ..core.scaling.chain_settings import texts_of
 from ..scaling.chains import NOT_SCALED, chain_of, ends_of, newest_table, scaled_chain
 from ..seals.services import seal
-from ..tanks.models import Tank
+from ..tanks.models import IssuedTable, Tank
 from ..wiring.services import wiring_of
 from .models import NEVER, Proof
 from .record import result_document
@@ -41,6 +42,16 @@ def proved_chain(tank: Tank, system: System) -> Chain:
     return scaled_chain(tank, system)
 
 
+def tank_with_basis(pk: int) -> Tank | None:
+    """Return a tank with all that its proofs are judged against at hand, or None."""
+    planned = (f"{kind}__changed_by" for kind in ("gaugeplan", "wiring", "scalingchain"))
+    issued = Prefetch("issued_tables", IssuedTable.objects.defer("rows"))
+    tank = Tank.objects.select_related("site", *planned).prefetch_related(issued).filter(pk=pk).first()
+    if tank is not None:
+        tank.read_along = True
+    return tank
+
+
 @transaction.atomic
 def begin_proof(tank: Tank, system: System, person: User) -> Proof:
     """Begin a proof: the signal at five values against what the screen shows, nothing read yet.
@@ -55,9 +66,9 @@ def begin_proof(tank: Tank, system: System, person: User) -> Proof:
     return proof
 
 
-def result_of(proof: Proof, chain: Chain) -> CoreProof:
-    """Judge a draft as it stands, against a chain."""
-    return judge_proof(proof.entries, chain, proof.tank.file.tank, proof.system)
+def result_of(proof: Proof, chain: Chain, tank: Tank | None = None) -> CoreProof:
+    """Judge a draft as it stands, against a chain; its tank may be at hand already."""
+    return judge_proof(proof.entries, chain, (tank or proof.tank).file.tank, proof.system)
 
 
 def _draft(proof: Proof, kept: int) -> Proof:

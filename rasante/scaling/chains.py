@@ -20,7 +20,7 @@ from ..core.scaling.parting_form import PartingForm, read_parting
 from ..core.tanks.tank import Tank as CoreTank
 from ..core.tanks.tank_file import TankFile
 from ..gauges.services import model_of, mounted_of, output_of
-from ..planned.services import keep_planned, kept_entries, renew
+from ..planned.services import keep_planned, kept_entries, planned_of, renew
 from ..tanks.models import IssuedTable, Tank, checked
 from ..wiring.services import circuit_of
 from .models import ChainReadings, ScalingChain
@@ -34,7 +34,8 @@ _PINNED = ("sensor.quantity", "signal.kind")
 
 def newest_table(tank: Tank) -> IssuedTable | None:
     """Return the table issued last, without its rows, or None."""
-    return tank.issued_tables.defer("rows").first()
+    at_hand = getattr(tank, "_prefetched_objects_cache", {}).get("issued_tables")
+    return tank.issued_tables.defer("rows").first() if at_hand is None else next(iter(at_hand), None)
 
 
 def table_tank(tank: Tank) -> CoreTank:
@@ -64,7 +65,7 @@ def read_chain_on(
 
 def chain_of(tank: Tank) -> ScalingChain | None:
     """Return the chain kept of a tank, or None before one is."""
-    return ScalingChain.objects.select_related("changed_by").filter(tank=tank).first()
+    return planned_of(ScalingChain, tank)
 
 
 def scaled_chain(tank: Tank, system: System) -> Chain:

@@ -132,8 +132,8 @@ _ORDERS = {
 }
 
 
-@extend_schema_view(list=extend_schema(parameters=[SEARCH, ORDER]))
-class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.GenericViewSet):
+@extend_schema_view(list=extend_schema(parameters=[SEARCH, ORDER], responses=forms.TankRowSerializer(many=True)))
+class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     """Tanks."""
 
     serializer_class = forms.TankSerializer
@@ -154,6 +154,25 @@ class TankViewSet(mixins.ListModelMixin, mixins.RetrieveModelMixin, viewsets.Gen
             minus = "-" if order.startswith("-") else ""
             tanks = tanks.order_by(minus + _ORDERS[order.lstrip("-")], "id")
         return tanks
+
+    def list(self, request):
+        """Give a page of tanks, each with what its row shows."""
+        page = self.paginate_queryset(
+            self.get_queryset()
+            .select_related(None)
+            .select_related("site")
+            .only("document", "changed_at", "site__name")
+        )
+        rows = [
+            {
+                "id": tank.pk,
+                "site_name": tank.site.name,
+                "changed_at": tank.changed_at,
+                "facts": present.facts(tank.file),
+            }
+            for tank in page
+        ]
+        return self.get_paginated_response(rows)
 
     @extend_schema(request=forms.NewTankSerializer, responses={201: forms.TankSerializer})
     def create(self, request):

@@ -285,6 +285,15 @@ class TankSerializer(serializers.ModelSerializer):
         return name_of(tank.changed_by)
 
 
+class TankRowSerializer(serializers.Serializer):
+    """A tank in the list of all."""
+
+    id = serializers.IntegerField()
+    site_name = serializers.CharField()
+    changed_at = serializers.DateTimeField()
+    facts = FactsSerializer()
+
+
 class LabelSerializer(serializers.Serializer):
     """The text of a label, or the tank file that one holds."""
 

@@ -18,14 +18,14 @@ from ..core.wiring.circuit_rules import judge_circuit
 from ..core.wiring.loop_budget import loop_budget
 from ..core.wiring.start import wiring_start
 from ..gauges.services import gauge_of, model_of, output_of
-from ..planned.services import keep_planned, kept_entries, renew
+from ..planned.services import keep_planned, kept_entries, planned_of, renew
 from ..tanks.models import Tank
 from .models import Wiring
 
 
 def wiring_of(tank: Tank) -> Wiring | None:
     """Return the wiring planned for a tank, or None before there is one."""
-    return Wiring.objects.select_related("changed_by").filter(tank=tank).first()
+    return planned_of(Wiring, tank)
 
 
 def started_wiring(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
@@ -40,7 +40,7 @@ def start_of(tank: Tank) -> dict[str, str]:
 
 def circuit_of(tank: Tank) -> Circuit | None:
     """The circuit that is kept of a tank, or None before one is."""
-    wiring = Wiring.objects.filter(tank=tank).first()
+    wiring = planned_of(Wiring, tank)
     return None if wiring is None else check_circuit(wiring.document)
 
 

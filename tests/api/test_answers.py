@@ -138,9 +138,9 @@ class Asker:
                 entries = self.client.get(f"/api/{here}{kind}/").json()["entries"]
                 body = {"entries": {**entries, **changes}, "system": system}
                 found.append(self.answer("post", f"{here}{kind}/", body))
-        for proof in self.client.get(f"/api/{here}proofs/").json():
+        for proof in self.client.get(f"/api/{here}proofs/").json()["results"]:
             found.append(lines({"proof": proof}))
-        for sheet in self.client.get(f"/api/{here}device-sheets/").json():
+        for sheet in self.client.get(f"/api/{here}device-sheets/").json()["results"]:
             found.append(lines({"sheet": sheet}))
         for one in found:
             for line in one:

@@ -198,7 +198,9 @@ class Rescales(ChainTest):
         self.assertIn(
             "open already", self.refused(self.send("post", f"rescalings/{begun['id']}/take-up/", again))[""]
         )
-        other = next(one for one in self.send("get", self.at("rescalings/")).json() if one["id"] != begun["id"])
+        other = next(
+            one for one in self.send("get", self.at("rescalings/")).json()["results"] if one["id"] != begun["id"]
+        )
         self.send("post", f"rescalings/{other['id']}/drop/", {"kept": other["kept"]})
         taken = self.send("post", f"rescalings/{begun['id']}/take-up/", again).json()
         self.assertEqual((taken["dropped_at"], taken["tasks"][0]["done"]), (None, True))
@@ -294,7 +296,7 @@ class Sheets(ChainTest):
         kept = self.client.post(f"{base}found/", {"text": table}, content_type="application/json").json()
         odd = [row for row in kept["rows"] if row["state"] != "same"]
         self.assertEqual([(row["key"], row["wanted"], row["found"]) for row in odd], [("scaled.high", "240", "300")])
-        self.assertEqual(len(self.client.get(f"{base}found/").json()), 1)
+        self.assertEqual(len(self.client.get(f"{base}found/").json()["results"]), 1)
         refused = self.client.post(f"{base}found/", {"text": "nothing"}, content_type="application/json")
         self.assertIn("text", self.refused(refused))
 
@@ -316,7 +318,7 @@ class Sheets(ChainTest):
         self.keep("chain", {**CHAIN, "scaled.decimals": "0"}, 1)
         second = self.write().json()
         self.assertEqual(second["number"], 2)
-        sheets = self.send("get", self.at("device-sheets/")).json()
+        sheets = self.send("get", self.at("device-sheets/")).json()["results"]
         values = [next(item["value"] for item in s["items"] if item["key"] == "scaled.decimals") for s in sheets]
         self.assertEqual(values, ["0", "1"])
         with self.assertRaises(InputError):

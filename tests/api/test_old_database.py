@@ -59,7 +59,7 @@ for tank in Tank.objects.all():
         judged(here + kind, entries)
         if kind == "chain/" and entries:
             chains[tank.name] = entries
-    for sheet in get(here + "device-sheets/").json():
+    for sheet in get(here + "device-sheets/").json()["results"]:
         get(f"device-sheets/{sheet['id']}/sheet.pdf/")
         get(f"device-sheets/{sheet['id']}/found/")
 records = {}

@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give every tank with its work, and what needs a person. */
+        /** @description Give a page of tanks, those that need a person first, and a page of what needs one. */
         get: operations["board"];
         put?: never;
         post?: never;
@@ -654,7 +654,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Tanks. */
+        /** @description Give a page of tanks, each with what its row shows. */
         get: operations["tanks_list"];
         put?: never;
         /** @description Make a tank from a survey. */
@@ -830,7 +830,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give the latest, the newest first; at most 50. */
+        /** @description Give the latest, the newest first. */
         get: operations["tank_device_sheets"];
         put?: never;
         /** @description Write one from the kept chain and marks. */
@@ -1093,7 +1093,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give its latest proofs, the newest first; at most 50. */
+        /** @description Give its proofs, the newest first. */
         get: operations["tank_proofs"];
         put?: never;
         /** @description Begin a proof. */
@@ -1128,7 +1128,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give the latest, the newest first; at most 50. */
+        /** @description Give the latest, the newest first. */
         get: operations["tank_rescalings"];
         put?: never;
         /** @description Begin one: its check list is kept, the chain stays until it is done. */
@@ -1570,6 +1570,8 @@ export interface components {
         Board: {
             attention: components["schemas"]["Attention"][];
             attention_count: number;
+            calls_a_page: number;
+            tanks_a_page: number;
             tanks: components["schemas"]["Card"][];
             tank_count: number;
         };
@@ -2738,6 +2740,38 @@ export interface components {
             /** Format: double */
             radius_mm: number;
         };
+        PageOfDeviceSheet: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["DeviceSheet"][];
+        };
+        PageOfFoundSheet: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["FoundSheet"][];
+        };
+        PageOfProof: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["Proof"][];
+        };
+        PageOfRescaling: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["Rescaling"][];
+        };
         PaginatedChartList: {
             /** @example 123 */
             count: number;
@@ -2798,7 +2832,7 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Site"][];
         };
-        PaginatedTankList: {
+        PaginatedTankRowList: {
             /** @example 123 */
             count: number;
             /**
@@ -2811,7 +2845,7 @@ export interface components {
              * @example http://api.example.org/accounts/?page=2
              */
             previous?: string | null;
-            results: components["schemas"]["Tank"][];
+            results: components["schemas"]["TankRow"][];
         };
         /** @description A head or a section that a shape has, and the kinds it may be. */
         Part: {
@@ -3540,6 +3574,14 @@ export interface components {
             readonly profile: components["schemas"]["Followed"] | null;
             readonly facts: components["schemas"]["Facts"];
         };
+        /** @description A tank in the list of all. */
+        TankRow: {
+            id: number;
+            site_name: string;
+            /** Format: date-time */
+            changed_at: string;
+            facts: components["schemas"]["Facts"];
+        };
         /** @description A way of measuring. */
         Technology: {
             key: string;
@@ -3886,7 +3928,12 @@ export type $defs = Record<string, never>;
 export interface operations {
     board: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Page of what needs a person, from 1 */
+                calls_page?: number;
+                /** @description Page of tanks, from 1 */
+                page?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4016,7 +4063,12 @@ export interface operations {
     };
     device_sheet_found: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
             header?: never;
             path: {
                 /** @description A unique integer value identifying this device sheet. */
@@ -4031,7 +4083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FoundSheet"][];
+                    "application/json": components["schemas"]["PageOfFoundSheet"];
                 };
             };
         };
@@ -5071,7 +5123,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaginatedTankList"];
+                    "application/json": components["schemas"]["PaginatedTankRowList"];
                 };
             };
         };
@@ -5447,7 +5499,12 @@ export interface operations {
     };
     tank_device_sheets: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -5461,7 +5518,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DeviceSheet"][];
+                    "application/json": components["schemas"]["PageOfDeviceSheet"];
                 };
             };
         };
@@ -6015,7 +6072,12 @@ export interface operations {
     };
     tank_proofs: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -6029,7 +6091,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proof"][];
+                    "application/json": components["schemas"]["PageOfProof"];
                 };
             };
         };
@@ -6086,7 +6148,12 @@ export interface operations {
     };
     tank_rescalings: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -6100,7 +6167,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Rescaling"][];
+                    "application/json": components["schemas"]["PageOfRescaling"];
                 };
             };
         };

@@ -2,13 +2,14 @@ import "../drawing/drawing.css";
 import "./board.css";
 
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { STATE_SHAPES, STATIONS } from "./stations";
+import { Pager } from "../frame/pages";
 import { useUnits } from "../frame/units";
 import { Opening } from "../frame/Opening";
 
@@ -16,17 +17,20 @@ type Card = Schema["Card"];
 
 /** The board: what needs a person now, and every tank as a small section to one scale. */
 export function BoardPage() {
+  const [page, setPage] = useState(1);
+  const [callsPage, setCallsPage] = useState(1);
   const { data, error } = useQuery({
-    queryKey: ["board"],
-    queryFn: () => ask(api.GET("/api/board/")),
+    queryKey: ["board", page, callsPage],
+    queryFn: () => ask(api.GET("/api/board/", { params: { query: { page, calls_page: callsPage } } })),
     placeholderData: (old) => old,
+    throwOnError: false,
   });
   useEffect(() => {
     document.title = "Board · Rasante";
   }, []);
-  if (error) return <p className="page problem">{wordsOf(error)}</p>;
+  if (error && !data) return <p className="page problem">{wordsOf(error)}</p>;
   if (!data) return <Opening className="page" />;
-  if (data.tanks.length === 0)
+  if (data.tank_count === 0)
     return (
       <main className="page">
         <h1>Board</h1>
@@ -60,11 +64,12 @@ export function BoardPage() {
             </li>
           ))}
         </ul>
-        {data.attention_count > data.attention.length && (
-          <p>
-            {data.attention.length} of {data.attention_count} are shown, the most pressing first.
-          </p>
-        )}
+        <Pager
+          page={callsPage}
+          pages={Math.ceil(data.attention_count / data.calls_a_page)}
+          label="Pages of what needs a person"
+          onPage={setCallsPage}
+        />
       </section>
       <section aria-labelledby="sections" className="cards">
         <h2 id="sections">Tanks, to one scale</h2>
@@ -73,12 +78,12 @@ export function BoardPage() {
             <TankCard key={card.id} card={card} scaleMm={widest * 1.04} />
           ))}
         </ul>
-        {data.tank_count > data.tanks.length && (
-          <p>
-            {data.tanks.length} of {data.tank_count} tanks are shown, those that need a person first.{" "}
-            <Link to="/tanks">All tanks</Link>
-          </p>
-        )}
+        <Pager
+          page={page}
+          pages={Math.ceil(data.tank_count / data.tanks_a_page)}
+          label="Pages of tanks"
+          onPage={setPage}
+        />
       </section>
     </main>
   );

@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { clock, day } from "../frame/times";
+import { More, usePages } from "../frame/pages";
 import { Scroll } from "../frame/Scroll";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
@@ -19,10 +20,14 @@ export function DevicesPane({ tank }: { tank: Tank }) {
   const { system } = useUnits();
   const [note, setNote] = useState("");
   const [chosen, setChosen] = useState<number | null>(null);
-  const { data: sheets } = useQuery({
-    queryKey: ["tank", tank.id, "device-sheets"],
-    queryFn: () => ask(api.GET("/api/tanks/{id}/device-sheets/", { params: { path: { id: tank.id } } })),
-  });
+  const pages = usePages(["tank", tank.id, "device-sheets"], (page) =>
+    ask(
+      api.GET("/api/tanks/{id}/device-sheets/", {
+        params: { path: { id: tank.id }, query: { page, page_size: 20 } },
+      }),
+    ),
+  );
+  const sheets = pages.all;
   const write = useMutation({
     mutationFn: () =>
       ask(
@@ -74,6 +79,7 @@ export function DevicesPane({ tank }: { tank: Tank }) {
           ))}
         </div>
       )}
+      <More pages={pages} what="sheets" />
       {sheet ? (
         <>
           <p className="pane-words">

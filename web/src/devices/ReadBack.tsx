@@ -15,7 +15,7 @@ export function ReadBack({ sheet }: { sheet: Schema["DeviceSheet"] }) {
   const queries = useQueryClient();
   const [text, setText] = useState("");
   const path = { params: { path: { id: sheet.id } } };
-  const { data: found = [] } = useQuery({
+  const { data } = useQuery({
     queryKey: ["found", sheet.id],
     queryFn: () => ask(api.GET("/api/device-sheets/{id}/found/", path)),
   });
@@ -26,10 +26,10 @@ export function ReadBack({ sheet }: { sheet: Schema["DeviceSheet"] }) {
       await queries.invalidateQueries({ queryKey: ["found", sheet.id] });
     },
   });
-  const last = found[0];
+  const last = data?.results[0];
   return (
     <>
-      {last && <Comparison found={last} more={found.length - 1} />}
+      {last && <Comparison found={last} more={(data?.count ?? 1) - 1} />}
       <details className="read-back">
         <summary>Read the devices back</summary>
         <p className="text-quiet pane-words">

@@ -7,6 +7,7 @@ import { useDraft } from "../frame/draft";
 import { day } from "../frame/times";
 import type { Entries, FormState } from "../frame/FormField";
 import { useAsking } from "../frame/asking";
+import { More, usePages } from "../frame/pages";
 import { Scroll } from "../frame/Scroll";
 import { SettingField } from "../frame/SettingField";
 import { useUnits } from "../frame/units";
@@ -24,10 +25,10 @@ interface RescaleDraft {
 
 /** Rescale: one link is changed; every setting after it that must follow, as a list to tick and a record. */
 export function RescalePane({ tank }: { tank: Tank }) {
-  const { data } = useQuery({
-    queryKey: ["tank", tank.id, "rescalings"],
-    queryFn: () => ask(api.GET("/api/tanks/{id}/rescalings/", { params: { path: { id: tank.id } } })),
-  });
+  const pages = usePages(["tank", tank.id, "rescalings"], (page) =>
+    ask(api.GET("/api/tanks/{id}/rescalings/", { params: { path: { id: tank.id }, query: { page } } })),
+  );
+  const data = pages.all;
   if (!data) return <Opening />;
   const open = data.find((one) => !one.closed_at && !one.dropped_at);
   const dropped = data.filter((one) => one.dropped_at);
@@ -62,6 +63,7 @@ export function RescalePane({ tank }: { tank: Tank }) {
           </ul>
         </>
       )}
+      <More pages={pages} what="of before" />
     </>
   );
 }

@@ -8,6 +8,7 @@ import { Link } from "react-router";
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { Cautions } from "../frame/Cautions";
 import { clock, day } from "../frame/times";
+import { More, type Pages } from "../frame/pages";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { useLine } from "../line/line";
@@ -24,10 +25,10 @@ const VERDICTS: Record<string, string> = {
 
 /** Station Prove: five points up and down, as found and as left, one dip, and a signature. */
 export function ProveStation({ tank }: { tank: Tank }) {
-  const { data: proofs, error } = useProofs(tank.id);
+  const pages = useProofs(tank.id);
+  const proofs = pages.all;
   const { curve } = useLine();
   const [open, setOpen] = useState<number | null>(null);
-  if (error) return <p className="problem">{wordsOf(error)}</p>;
   if (!proofs) return <Opening />;
   const shown = proofs.find((proof) => proof.id === open) ?? proofs[0];
   return (
@@ -39,7 +40,7 @@ export function ProveStation({ tank }: { tank: Tank }) {
           and keep it, then prove it here.
         </p>
       ) : (
-        <ProofList proofs={proofs} shown={shown} tank={tank.id} onOpen={setOpen} />
+        <ProofList pages={pages} proofs={proofs} shown={shown} tank={tank.id} onOpen={setOpen} />
       )}
       {shown?.state === "draft" && <DraftProof key={shown.id} initial={shown} tank={tank} />}
       {shown?.state === "signed" && <SignedProof key={shown.id} proof={shown} />}
@@ -48,13 +49,14 @@ export function ProveStation({ tank }: { tank: Tank }) {
 }
 
 interface ListProps {
+  pages: Pages<Proof>;
   proofs: Proof[];
   shown: Proof | undefined;
   tank: number;
   onOpen: (id: number) => void;
 }
 
-function ProofList({ proofs, shown, tank, onOpen }: ListProps) {
+function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
   const queries = useQueryClient();
   const { system } = useUnits();
   const begin = useMutation({
@@ -85,6 +87,7 @@ function ProofList({ proofs, shown, tank, onOpen }: ListProps) {
           </li>
         ))}
       </ul>
+      <More pages={pages} what="proofs" />
       <Button
         variant={proofs.length ? "outline-secondary" : "primary"}
         onClick={() => begin.mutate()}

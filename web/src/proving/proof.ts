@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-
 import { api, ask, type Schema } from "../api/client";
+import { usePages } from "../frame/pages";
 
 export type Proof = Schema["Proof"];
 export type Entries = Schema["ProofEntries"];
@@ -18,8 +17,9 @@ export const CELLS: { name: CellName; run: string; way: string; arrow: string }[
 
 /** The proofs of a tank, the newest first. */
 export function useProofs(tank: number) {
-  return useQuery({
-    queryKey: ["tank", tank, "proofs"],
-    queryFn: () => ask(api.GET("/api/tanks/{id}/proofs/", { params: { path: { id: tank } } })),
-  });
+  return usePages(["tank", tank, "proofs"], (page) =>
+    ask(
+      api.GET("/api/tanks/{id}/proofs/", { params: { path: { id: tank }, query: { page, page_size: 20 } } }),
+    ),
+  );
 }

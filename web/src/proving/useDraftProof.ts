@@ -4,6 +4,7 @@ import { useCallback, useMemo } from "react";
 import { api, ask } from "../api/client";
 import { type Typed, useTyped } from "../frame/draft";
 import { registerSender } from "../frame/outbox";
+import { type CachedPages, inPages } from "../frame/pages";
 import { useReach } from "../api/reach";
 import type { Named } from "../frame/plan";
 import type { Entries, Proof } from "./proof";
@@ -28,8 +29,8 @@ function keptProof({ entries, kept }: Proof) {
 
 /** What the server answers stands in the list too: going away and coming back begins from the newest. */
 function renew(queries: QueryClient, newer: Proof): void {
-  queries.setQueryData<Proof[]>(["tank", newer.tank, "proofs"], (all) =>
-    all?.map((one) => (one.id === newer.id ? newer : one)),
+  queries.setQueryData<CachedPages<Proof>>(["tank", newer.tank, "proofs"], (cached) =>
+    inPages(cached, (one) => (one.id === newer.id ? newer : one)),
   );
 }
 

@@ -12,6 +12,7 @@ import { api, ask, wordsOf } from "../api/client";
 import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { day } from "../frame/times";
+import { Pager } from "../frame/pages";
 import { useUnits } from "../frame/units";
 import { ImportChart } from "./chart/ImportChart";
 import { ImportTank } from "./ImportTank";
@@ -144,27 +145,7 @@ export function TanksPage() {
           </tbody>
         </table>
       )}
-      {pages > 1 && (
-        <nav aria-label="Pages" className="pages">
-          <Button
-            variant="outline-secondary"
-            disabled={page <= 1}
-            onClick={() => set({ page: String(page - 1) })}
-          >
-            Before
-          </Button>
-          <span>
-            {page} of {pages}
-          </span>
-          <Button
-            variant="outline-secondary"
-            disabled={page >= pages}
-            onClick={() => set({ page: String(page + 1) })}
-          >
-            After
-          </Button>
-        </nav>
-      )}
+      <Pager page={page} pages={pages} label="Pages" onPage={(to) => set({ page: String(to) })} />
       <ImportChart show={charting} onHide={() => setCharting(false)} />
       <ImportTank show={importing} onHide={() => setImporting(false)} />
     </main>
