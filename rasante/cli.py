@@ -143,17 +143,74 @@ def level(arguments: argparse.Namespace) -> None:
 
 def _prepare() -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
+    # What is made from here on is for this user alone.
+    os.umask(0o077)
     import django
     from django.core.management import call_command
 
     django.setup()
+    _back_up_before_migrating()
     call_command("migrate", interactive=False, verbosity=0)
+
+
+def _back_up_before_migrating() -> None:
+    """A newer version changes the database: what it was before can be had back."""
+    from datetime import UTC, datetime
+
+    from django.db import connection
+    from django.db.migrations.executor import MigrationExecutor
+
+    from .backup import BackupError, folder_of, make_backup
+    from .settings import DATA
+
+    executor = MigrationExecutor(connection)
+    if not executor.loader.applied_migrations or not executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        return
+    target = folder_of(DATA) / f"before-upgrade-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip"
+    connection.close()
+    try:
+        make_backup(DATA, target)
+    except BackupError as error:
+        _fail(f"the database is to be brought to a newer version, and could not be backed up first: {error}")
+    print(f"The database is brought to this version; as it was it lies in {target}", flush=True)
 
 
 def serve(arguments: argparse.Namespace) -> None:
     """Migrate the database and serve the application until stopped."""
+    from .backup import keep_nightlies
+
     _prepare()
+    from .settings import DATA
+
+    if arguments.backup_days > 0:
+        keep_nightlies(DATA, arguments.backup_days)
     _serve(arguments)
+
+
+def backup(arguments: argparse.Namespace) -> None:
+    """Back the installation up into one file, while it runs."""
+    from .backup import BackupError, make_backup
+    from .settings import DATA
+
+    try:
+        made = make_backup(DATA, Path(arguments.file).resolve())
+    except BackupError as error:
+        _fail(str(error))
+    print(f"{arguments.file}: {sum(made['rows'].values())} rows in {len(made['rows'])} tables, opened and counted.")
+
+
+def restore(arguments: argparse.Namespace) -> None:
+    """Put a backup in the place of an installation that is stopped."""
+    from .backup import BackupError, restore_backup
+    from .settings import DATA
+
+    try:
+        made, aside = restore_backup(Path(arguments.file).resolve(), DATA)
+    except BackupError as error:
+        _fail(str(error))
+    print(f"{DATA} holds what was backed up on {made['made_at'][:16].replace('T', ' ')} UTC.")
+    if aside:
+        print(f"What was there before lies in {aside}")
 
 
 def _serve(arguments: argparse.Namespace) -> None:
@@ -211,20 +268,13 @@ def person(arguments: argparse.Namespace) -> None:
     from getpass import getpass
 
     _prepare()
-    from django.contrib.auth.models import User
-    from django.contrib.auth.password_validation import validate_password
-    from django.core.exceptions import ValidationError
-
     from .accounts.services import make_person
 
-    if User.objects.filter(username=arguments.username).exists():
-        _fail(f"{arguments.username} may sign in already")
     password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
     try:
-        validate_password(password)
-    except ValidationError as error:
-        _fail(" ".join(error.messages))
-    make_person(arguments.username, arguments.name, password, arguments.role)
+        make_person(arguments.username, arguments.name, password, arguments.role, checked=True)
+    except InputError as error:
+        _fail(" ".join(problem.what for problem in error.problems))
     print(f"{arguments.name} may sign in as {arguments.username}, {arguments.role}.")
 
 
@@ -261,6 +311,18 @@ def main(argv: list[str] | None = None) -> None:
         one = commands.add_parser(name, help=words)
         one.add_argument("--host", default="127.0.0.1")
         one.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
+        if name == "serve":
+            one.add_argument(
+                "--backup-days", type=int, default=14, help="how long nightly backups are kept; 0 for none (14)"
+            )
+        one.set_defaults(run=run)
+
+    for name, run, words in (
+        ("backup", backup, "back the installation up into one file, while it runs"),
+        ("restore", restore, "put a backup in the place of an installation that is stopped"),
+    ):
+        one = commands.add_parser(name, help=words)
+        one.add_argument("file", help="the backup, a .zip")
         one.set_defaults(run=run)
 
     one = commands.add_parser("check", help="look for rows that cannot be shown")

@@ -21,7 +21,12 @@ def _data_folder() -> Path:
 
 
 DATA = _data_folder()
-DATA.mkdir(parents=True, exist_ok=True)
+DATA.mkdir(parents=True, exist_ok=True, mode=0o700)
+# What lies there is for the server's own user: the key, and everything in the database. What SQLite makes beside the
+# database gets the database's own rights.
+for _name in ("secret_key", "rasante.sqlite3", "rasante.sqlite3-wal", "rasante.sqlite3-shm"):
+    if (DATA / _name).exists() and (DATA / _name).stat().st_mode & 0o077:
+        (DATA / _name).chmod(0o600)
 
 
 def _secret_key() -> str:
@@ -98,6 +103,10 @@ AUTHENTICATION_BACKENDS = [
     "django.contrib.auth.backends.ModelBackend",
 ]
 AUTH_PASSWORD_VALIDATORS = [
+    {
+        "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
+        "OPTIONS": {"user_attributes": ("username", "first_name", "last_name"), "max_similarity": 0.6},
+    },
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]

@@ -35,3 +35,11 @@ class SignedInAndOnlyALeadDeletes(BasePermission):
 def may_delete(person, maker) -> bool:
     """Tell whether a person may delete what somebody made: a lead, or the maker."""
     return role_of(person) == LEAD or (maker is not None and maker.pk == person.pk)
+
+
+class OnlyLeads(SignedInAndOnlyALeadDeletes):
+    """For leads alone."""
+
+    def has_permission(self, request, view) -> bool:
+        """Tell whether this request may go on."""
+        return super().has_permission(request, view) and role_of(request.user) == LEAD

@@ -1,7 +1,16 @@
-"""Addresses of the session."""
+"""Addresses of the session and of the people."""
 
-from django.urls import path
+from django.urls import include, path
+from rest_framework.routers import SimpleRouter
 
-from .api import SessionView
+from . import api
 
-urlpatterns = [path("session/", SessionView.as_view())]
+router = SimpleRouter()
+router.register("people", api.PeopleViewSet, basename="person")
+urlpatterns = [
+    path("session/", api.SessionView.as_view()),
+    path("session/password/", api.PasswordView.as_view()),
+    path("session/devices/", api.SignInsView.as_view()),
+    path("session/devices/<int:pk>/", api.SignInView.as_view()),
+    path("", include(router.urls)),
+]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from django.conf import settings
 from django.db.models import F
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -12,6 +13,8 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..accounts.models import LEAD, role_of
+from ..backup import last_backup
 from ..core.quantities.errors import InputError
 from ..tanks.models import Tank
 from ..tanks.present import facts
@@ -22,6 +25,8 @@ from .standings import stations, tanks_with_work
 
 #: How many calls for a person, and how many tanks, are shown at once.
 CALLS, CARDS = 60, 30
+#: From when on the age of the last backup asks for a person [days].
+OLD_BACKUP_DAYS = 2
 
 
 def _page(request, name: str) -> int:
@@ -29,6 +34,13 @@ def _page(request, name: str) -> int:
     if not text.isdecimal() or not 1 <= int(text) <= 100_000:
         raise InputError.at(name, "must be the number of a page, from 1")
     return int(text)
+
+
+def _backup() -> dict[str, Any]:
+    """Tell how old the last backup is, and whether that asks for somebody."""
+    at = last_backup(settings.DATA)
+    days = None if at is None else (timezone.now() - at).total_seconds() / 86400
+    return {"at": at, "age_days": days, "pressing": days is None or days > OLD_BACKUP_DAYS}
 
 
 def _aged(level: dict[str, Any] | None) -> dict[str, Any] | None:
@@ -79,6 +91,7 @@ class BoardView(APIView):
                     for standing in standings
                 ],
                 "tank_count": Standing.objects.count(),
+                "backup": _backup() if role_of(request.user) == LEAD else None,
             }
         )
 

@@ -47,6 +47,14 @@ class AttentionSerializer(serializers.Serializer):
     state = serializers.CharField()
 
 
+class BackupSerializer(serializers.Serializer):
+    """The last backup."""
+
+    at = serializers.DateTimeField(allow_null=True)
+    age_days = serializers.FloatField(allow_null=True)
+    pressing = serializers.BooleanField()
+
+
 class BoardSerializer(serializers.Serializer):
     """The board."""
 
@@ -56,3 +64,4 @@ class BoardSerializer(serializers.Serializer):
     tanks_a_page = serializers.IntegerField()
     tanks = CardSerializer(many=True)
     tank_count = serializers.IntegerField()
+    backup = BackupSerializer(allow_null=True, help_text="For leads alone")

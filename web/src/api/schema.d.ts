@@ -382,6 +382,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The people who may sign in; for leads. */
+        get: operations["people_list"];
+        put?: never;
+        /** @description Add a person. */
+        post: operations["people_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The people who may sign in; for leads. */
+        get: operations["people_retrieve"];
+        /** @description Rename a person, give another role, shut out or let in again. */
+        put: operations["people_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/password/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a person another password; they are signed out everywhere. */
+        post: operations["people_password_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/": {
         parameters: {
             query?: never;
@@ -605,6 +658,58 @@ export interface paths {
         post: operations["session_sign_in"];
         /** @description Sign out. */
         delete: operations["session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/devices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give every device, this one first. */
+        get: operations["own_sign_ins"];
+        put?: never;
+        post?: never;
+        /** @description Sign out on every other device. */
+        delete: operations["own_sign_ins_end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/devices/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Sign out there. */
+        delete: operations["own_sign_in_end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change it; other devices are signed out by that. */
+        post: operations["own_password"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1478,6 +1583,14 @@ export interface components {
             words: string;
             state: string;
         };
+        /** @description The last backup. */
+        Backup: {
+            /** Format: date-time */
+            at: string | null;
+            /** Format: double */
+            age_days: number | null;
+            pressing: boolean;
+        };
         /** @description A band of levels, and what holds in it while the level rises and while it falls. */
         Band: {
             /** Format: double */
@@ -1574,6 +1687,8 @@ export interface components {
             tanks_a_page: number;
             tanks: components["schemas"]["Card"][];
             tank_count: number;
+            /** @description For leads alone */
+            backup: components["schemas"]["Backup"] | null;
         };
         /** @description A part as it is drawn. */
         Box: {
@@ -1742,6 +1857,11 @@ export interface components {
                 [key: string]: unknown;
             };
             revision: number;
+        };
+        /** @description What is to stand of a person, and what stood when it was looked at. */
+        ChangePersonRequest: {
+            wanted: components["schemas"]["PersonStandingRequest"];
+            was: components["schemas"]["PersonStandingRequest"];
         };
         /** @description A tank that a profile is to be brought up to date from. */
         ChangeProfileRequest: {
@@ -2699,6 +2819,14 @@ export interface components {
             /** Format: double */
             moves_mm: number | null;
         };
+        /** @description A person who is to be added. */
+        NewPersonRequest: {
+            username: string;
+            name: string;
+            password: string;
+            /** @default technician */
+            role: components["schemas"]["RoleEnum"];
+        };
         /** @description A tank whose dimensions are to be a profile. */
         NewProfileRequest: {
             tank: number;
@@ -2739,6 +2867,11 @@ export interface components {
             y_mm: number;
             /** Format: double */
             radius_mm: number;
+        };
+        /** @description One's own password, old and new. */
+        OwnPasswordRequest: {
+            password: string;
+            new: string;
         };
         PageOfDeviceSheet: {
             count: number;
@@ -2801,6 +2934,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["IssuedTable"][];
+        };
+        PaginatedPersonRowList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["PersonRow"][];
         };
         PaginatedProfileList: {
             /** @example 123 */
@@ -2885,6 +3033,23 @@ export interface components {
             username: string;
             name: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description A person who may sign in. */
+        PersonRow: {
+            id: number;
+            username: string;
+            /** @description Name them as they stand on records. */
+            readonly name: string;
+            readonly role: components["schemas"]["RoleEnum"];
+            active: boolean;
+            /** Format: date-time */
+            last_login: string | null;
+        };
+        /** @description What a lead may change of a person. */
+        PersonStandingRequest: {
+            name: string;
+            role: components["schemas"]["RoleEnum"];
+            active: boolean;
         };
         /** @description A picture of a label, in Base64. */
         PictureRequest: {
@@ -3154,6 +3319,10 @@ export interface components {
             /** @description Name who dropped it. */
             readonly dropped_by: string;
         };
+        /** @description A person's new password. */
+        ResetPasswordRequest: {
+            password: string;
+        };
         /** @description A survey of a tank that is there already. */
         ResurveyRequest: {
             entries: {
@@ -3310,6 +3479,16 @@ export interface components {
             name: string;
             /** Format: double */
             volts: number;
+        };
+        /** @description A device on which one is signed in. */
+        SignInPlace: {
+            id: number;
+            agent: string;
+            address: string | null;
+            /** Format: date-time */
+            begun_at: string;
+            /** @description Tell whether it is the one that asks. */
+            readonly here: boolean;
         };
         /** @description What is asked at the door. */
         SignInRequest: {
@@ -4513,6 +4692,126 @@ export interface operations {
             };
         };
     };
+    people_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedPersonRowList"];
+                };
+            };
+        };
+    };
+    people_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPersonRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonRow"];
+                };
+            };
+        };
+    };
+    people_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this user. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonRow"];
+                };
+            };
+        };
+    };
+    people_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this user. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePersonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonRow"];
+                };
+            };
+        };
+    };
+    people_password_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this user. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     profiles_list: {
         parameters: {
             query?: {
@@ -4975,6 +5274,85 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_sign_ins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInPlace"][];
+                };
+            };
+        };
+    };
+    own_sign_ins_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_sign_in_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {

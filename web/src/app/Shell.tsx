@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 
 import { writeAs } from "../api/client";
 import { Away } from "../frame/Away";
@@ -145,6 +145,14 @@ function PersonMenu({ name, role, onKeys }: { name: string; role: string; onKeys
         <Dropdown.Item as="button" onClick={onKeys}>
           Keys
         </Dropdown.Item>
+        <Dropdown.Item as={Link} to="/account">
+          My account
+        </Dropdown.Item>
+        {role === "lead" && (
+          <Dropdown.Item as={Link} to="/people">
+            People
+          </Dropdown.Item>
+        )}
         <Dropdown.Item as="button" onClick={() => void signOut()}>
           Sign out
         </Dropdown.Item>

@@ -32,6 +32,14 @@ export const router = createBrowserRouter([
         path: "gauge-models",
         lazy: async () => ({ Component: (await import("../gauges/ModelsPage")).ModelsPage }),
       },
+      {
+        path: "account",
+        lazy: async () => ({ Component: (await import("../people/AccountPage")).AccountPage }),
+      },
+      {
+        path: "people",
+        lazy: async () => ({ Component: (await import("../people/PeoplePage")).PeoplePage }),
+      },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -64,6 +64,13 @@ export function BoardPage() {
             </li>
           ))}
         </ul>
+        {data.backup && (
+          <p className={data.backup.pressing ? "save-state waiting" : "save-state"}>
+            {data.backup.age_days === null
+              ? "No backup was made yet: see docs/running.md, or leave rasante serve running over a night."
+              : `The last backup is ${ageWords(data.backup.age_days)} old.`}
+          </p>
+        )}
         <Pager
           page={callsPage}
           pages={Math.ceil(data.attention_count / data.calls_a_page)}
@@ -128,4 +135,10 @@ function TankCard({ card, scaleMm }: { card: Card; scaleMm: number }) {
       </ul>
     </li>
   );
+}
+
+function ageWords(days: number): string {
+  const hours = Math.floor(days * 24);
+  if (hours < 1) return "less than an hour";
+  return hours < 48 ? `${hours} h` : `${Math.floor(days)} days`;
 }
