@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "rasante.scaling",
     "rasante.devices",
     "rasante.proving",
+    "rasante.history",
     "rasante.board",
     "rasante.demo",
 ]
@@ -163,6 +164,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_PERMISSIONS": ["rasante.accounts.permissions.SignedInAndOnlyALeadDeletes"],
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
+        "KeptKindEnum": ["survey", "gauge", "wet-ends", "wiring", "chain", "slopes", "parting", "marks"],
         "VerdictEnum": ["pass", "fail", "incomplete"],
         "SystemEnum": ["metric", "us"],
         "CountedEnum": ["innage", "ullage"],

@@ -14,6 +14,7 @@ const ROOMS = [
   "scaling",
   "devices",
   "proving",
+  "history",
   "board",
   "app",
 ];

@@ -1016,6 +1016,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/history/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give a page of it, the newest first. */
+        get: operations["tank_history"];
+        put?: never;
+        /** @description Go back to what was kept once, as a new revision. */
+        post: operations["tank_history_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/issued/": {
         parameters: {
             query?: never;
@@ -2162,6 +2180,12 @@ export interface components {
             /** @description What was understood, where it is no length */
             says: string;
         };
+        /** @description A field as it was and as it became. */
+        FieldChange: {
+            path: string;
+            old: unknown;
+            new: unknown;
+        };
         /**
          * @description * `empty` - empty
          *     * `read` - read
@@ -2314,6 +2338,14 @@ export interface components {
             formula: string;
             method: string;
         };
+        /** @description A page of a tank's history, and the revisions that stand now. */
+        History: {
+            count: number;
+            results: components["schemas"]["Keeping"][];
+            revisions: {
+                [key: string]: number;
+            };
+        };
         /**
          * @description * `sensed` - sensed
          *     * `sent` - sent
@@ -2429,6 +2461,19 @@ export interface components {
             /** @description The revision that the change began from; 0 for the first */
             revision: number;
         };
+        /** @description One keeping. */
+        Keeping: {
+            kind: components["schemas"]["KeptKindEnum"];
+            label: string;
+            id: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            why: string;
+            revision: number;
+            current: boolean;
+            changes: components["schemas"]["FieldChange"][];
+        };
         /** @description What is kept of a gauge, with how it is drawn; null before one is chosen. */
         KeptGauge: {
             entries: {
@@ -2443,6 +2488,18 @@ export interface components {
             stale: boolean;
             drawn: components["schemas"]["DrawnGauge"] | null;
         };
+        /**
+         * @description * `survey` - survey
+         *     * `gauge` - gauge
+         *     * `wet-ends` - wet-ends
+         *     * `wiring` - wiring
+         *     * `chain` - chain
+         *     * `slopes` - slopes
+         *     * `parting` - parting
+         *     * `marks` - marks
+         * @enum {string}
+         */
+        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks";
         /** @description What is kept of a tank's marks, and where they stand. */
         KeptMarks: {
             entries: {
@@ -3322,6 +3379,12 @@ export interface components {
         /** @description A person's new password. */
         ResetPasswordRequest: {
             password: string;
+        };
+        /** @description What to go back to, and the revision that stands now. */
+        RestoreRequest: {
+            kind: components["schemas"]["KeptKindEnum"];
+            id: number;
+            revision: number;
         };
         /** @description A survey of a tank that is there already. */
         ResurveyRequest: {
@@ -6064,6 +6127,54 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Tilt"];
                 };
+            };
+        };
+    };
+    tank_history: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+        };
+    };
+    tank_history_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -20,6 +20,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../tanks/NewTankPage")).NewTankPage }),
       },
       {
+        path: "tanks/:id/history",
+        lazy: async () => ({ Component: (await import("../history/HistoryPage")).HistoryPage }),
+      },
+      {
         path: "tanks/:id/:station?",
         lazy: async () => ({ Component: (await import("./TankPage")).TankPage }),
       },

@@ -1,4 +1,5 @@
 import { useEffect, useMemo } from "react";
+import { Link } from "react-router";
 
 import { Cautions } from "../../frame/Cautions";
 import { useTyped } from "../../frame/draft";
@@ -56,7 +57,8 @@ export function SurveyStation({ tank }: { tank: Tank }) {
             Revision {tank.revision}, kept {day(tank.changed_at)} by {by}.{" "}
             <a href={`/api/tanks/${tank.id}/file/`} download>
               Tank file
-            </a>
+            </a>{" "}
+            <Link to={`/tanks/${tank.id}/history`}>History</Link>
           </>
         }
         waiting={

@@ -1,0 +1,1 @@
+"""What was changed on a tank, by whom and when; and going back to what stood before."""

@@ -1,0 +1,51 @@
+"""The history of a tank over HTTP."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from ..core.quantities.errors import InputError
+from ..http import checked
+from ..planned.api import tank_at
+from . import serializers as forms
+from . import services
+
+PAGE = 20
+
+
+class HistoryView(APIView):
+    """What was changed on one tank."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("page", int, description="Which page, from 1")],
+        responses=forms.HistorySerializer,
+        operation_id="tank_history",
+    )
+    def get(self, request, pk: int):
+        """Give a page of it, the newest first."""
+        tank = tank_at(pk)
+        text = request.query_params.get("page", "1")
+        if not text.isdecimal() or not 1 <= int(text) <= 100_000:
+            raise InputError.at("page", "must be the number of a page, from 1")
+        index = services.index_of(tank)
+        start = (int(text) - 1) * PAGE
+        found = services.kept_at(tank, index[start : start + PAGE])
+        kinds = {kind for _, kind, *_ in index}
+        return Response(
+            {
+                "count": len(index),
+                "results": [asdict(one) for one in found],
+                "revisions": {kind: services.revision_now(tank, kind) for kind in kinds},
+            }
+        )
+
+    @extend_schema(request=forms.RestoreSerializer, responses={204: None}, operation_id="tank_history_restore")
+    def post(self, request, pk: int):
+        """Go back to what was kept once, as a new revision."""
+        form = checked(forms.RestoreSerializer, request)
+        services.restore(tank_at(pk), form["kind"], form["id"], request.user, form["revision"])
+        return Response(status=204)
