@@ -1,11 +1,37 @@
+import purgeCSSPlugin from "@fullhuman/postcss-purgecss";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
+/** Of Bootstrap's styles only what is used here is sent: its classes are named in our sources, or by the components. */
+const used = purgeCSSPlugin({
+  content: ["index.html", "src/**/*.{ts,tsx}", "node_modules/react-bootstrap/esm/{Button,CloseButton,Fade,Modal*,Dropdown*,Form*}.js"],
+  safelist: { greedy: [/^uplot/, /^u-/], deep: [/data-bs-theme/], standard: [/^modal/, /^dropdown/] },
+  variables: true,
+  blocklist: [/^form-(range|floating|switch|check)/, /^modal-fullscreen/, /^drop(start|end|up)/, /^container/],
+});
+
+/** What every page needs, and what every tank's page does; the rest goes with the page that asks for it. */
+const GROUPS = [
+  { name: "frame", test: /src\/(frame|api|people)\/(?!AccountPage|PeoplePage|Chart|Conflict|ConfirmDelete|KeepState)/ },
+  {
+    name: "tank",
+    test: /src\/(line\/(?!curveQuery)|drawing\/|app\/TankPage|board\/stations|tanks\/(survey\/(?!keeping|form)|profiles|shown))/,
+  },
+];
 
 export default defineConfig(({ command }) => ({
   plugins: [react()],
+  css: { postcss: { plugins: command === "build" ? [used] : [] } },
   base: command === "build" ? "/static/" : "/",
-  build: { outDir: "../rasante/webapp", emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 800 },
+  build: {
+    outDir: "../rasante/webapp",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    chunkSizeWarningLimit: 800,
+    // One file of styles, and few files of scripts: on a slow network every file is a wait of its own.
+    cssCodeSplit: false,
+    rolldownOptions: { output: { codeSplitting: { groups: GROUPS, includeDependenciesRecursively: false } } },
+  },
   // The server must see the address that the browser sees, or it takes a sign-in for a forged one.
   server: { proxy: { "/api": { target: "http://127.0.0.1:8000", changeOrigin: false } } },
 }));

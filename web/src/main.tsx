@@ -1,9 +1,7 @@
-import "@fontsource/atkinson-hyperlegible-mono/latin-400.css";
-import "@fontsource/atkinson-hyperlegible-mono/latin-ext-400.css";
-import "@fontsource/atkinson-hyperlegible-next/latin-400.css";
-import "@fontsource/atkinson-hyperlegible-next/latin-700.css";
-import "@fontsource/atkinson-hyperlegible-next/latin-ext-400.css";
-import "@fontsource/atkinson-hyperlegible-next/latin-ext-700.css";
+// These say which letters each file holds: the browser fetches what a page uses.
+import "@fontsource/atkinson-hyperlegible-mono/400.css";
+import "@fontsource/atkinson-hyperlegible-next/400.css";
+import "@fontsource/atkinson-hyperlegible-next/700.css";
 import "bootstrap/dist/css/bootstrap.min.css";
 import "./frame/look.css";
 import "./frame/top.css";
@@ -15,6 +13,7 @@ import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 
 import { isRefusal } from "./api/client";
+import { askAhead } from "./app/ahead";
 import { registerSenders } from "./app/senders";
 import { router } from "./app/routes";
 import { applyTheme } from "./frame/theme";
@@ -39,6 +38,7 @@ const queries = new QueryClient({
 });
 
 registerSenders(queries);
+askAhead(queries);
 
 const root = document.getElementById("root");
 if (root)

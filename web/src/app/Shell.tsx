@@ -1,18 +1,14 @@
-import { useCallback, useEffect, useState } from "react";
-import Dropdown from "react-bootstrap/Dropdown";
-import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { Suspense, useCallback, useEffect, useState } from "react";
+import { Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 
 import { writeAs } from "../api/client";
 import { Away } from "../frame/Away";
 import { Brand } from "../frame/Brand";
-import { Find } from "./Find";
-import { KeepState } from "../frame/KeepState";
+import { beforehand, later } from "../frame/later";
 import { useKeys } from "../frame/keys";
-import { KeyList } from "./KeyList";
 import { openOutbox, useOutbox } from "../frame/outbox";
 import { Refusal } from "../frame/Refusal";
-import { usePerson, useSignOut } from "../people/session";
-import { chooseTheme, theme } from "../frame/theme";
+import { usePerson } from "../people/session";
 import { SYSTEM_NAMES, type System, UnitsProvider, useUnits } from "../frame/units";
 import { useWords } from "../frame/words";
 import { Opening } from "../frame/Opening";
@@ -49,6 +45,24 @@ function useOwnOutbox(username: string | undefined): boolean {
   return username !== undefined && person === username;
 }
 
+const DIALOGS = {
+  find: async () => (await import("./Find")).Find,
+  keys: async () => (await import("./KeyList")).KeyList,
+};
+// Menus come a moment after the page: what they are made of is a good part of all scripts.
+const KeepState = later(async () => (await import("../frame/KeepState")).KeepState);
+const PersonMenu = later(async () => (await import("./PersonMenu")).PersonMenu);
+const Find = later(DIALOGS.find);
+const KeyList = later(DIALOGS.keys);
+
+/** Whether something has ever been so. */
+function useOnce(now: boolean): boolean {
+  const [once, setOnce] = useState(now);
+  if (now && !once) setOnce(true);
+  useEffect(() => beforehand(Object.values(DIALOGS)), []);
+  return once;
+}
+
 function Frame({ name, role }: { name: string; role: string }) {
   const [finding, setFinding] = useState(false);
   const [listing, setListing] = useState(false);
@@ -62,6 +76,7 @@ function Frame({ name, role }: { name: string; role: string }) {
     l: () => void navigate("/line"),
     u: () => units.choose(units.system === "metric" ? "us" : "metric"),
   });
+  const asked = useOnce(finding || listing);
   const closeFind = useCallback(() => setFinding(false), []);
   return (
     <>
@@ -82,9 +97,13 @@ function Frame({ name, role }: { name: string; role: string }) {
         <button type="button" className="find-open" onClick={() => setFinding(true)}>
           <span className="find-word">Find</span> <kbd>/</kbd>
         </button>
-        <KeepState />
+        <Suspense fallback={<span className="keep-state" />}>
+          <KeepState />
+        </Suspense>
         <SystemSwitch />
-        <PersonMenu name={name} role={role} onKeys={() => setListing(true)} />
+        <Suspense fallback={<span className="person">{name}</span>}>
+          <PersonMenu name={name} role={role} onKeys={() => setListing(true)} />
+        </Suspense>
       </header>
       <Away />
       <div id="content">
@@ -93,8 +112,10 @@ function Frame({ name, role }: { name: string; role: string }) {
         </Refusal>
       </div>
       {words && <footer className="standing">{words.standing_caution}</footer>}
-      <Find show={finding} onHide={closeFind} />
-      <KeyList show={listing} onHide={() => setListing(false)} />
+      <Suspense>
+        {asked && <Find show={finding} onHide={closeFind} />}
+        {asked && <KeyList show={listing} onHide={() => setListing(false)} />}
+      </Suspense>
     </>
   );
 }
@@ -111,52 +132,5 @@ function SystemSwitch() {
         </button>
       ))}
     </div>
-  );
-}
-
-function PersonMenu({ name, role, onKeys }: { name: string; role: string; onKeys: () => void }) {
-  const signOut = useSignOut();
-  const [look, setLook] = useState(theme());
-  const other = look === "dusk" ? "paper" : "dusk";
-  return (
-    <Dropdown align="end">
-      <Dropdown.Toggle variant="link" className="person" id="person">
-        <span className="person-name">{name}</span>
-        <span className="person-short" aria-hidden="true">
-          {name
-            .split(" ")
-            .map((part) => part[0])
-            .join("")}
-        </span>
-      </Dropdown.Toggle>
-      <Dropdown.Menu>
-        <Dropdown.Header>
-          {name}, {role}
-        </Dropdown.Header>
-        <Dropdown.Item
-          as="button"
-          onClick={() => {
-            chooseTheme(other);
-            setLook(other);
-          }}
-        >
-          {other === "dusk" ? "Dusk theme" : "Paper theme"}
-        </Dropdown.Item>
-        <Dropdown.Item as="button" onClick={onKeys}>
-          Keys
-        </Dropdown.Item>
-        <Dropdown.Item as={Link} to="/account">
-          My account
-        </Dropdown.Item>
-        {role === "lead" && (
-          <Dropdown.Item as={Link} to="/people">
-            People
-          </Dropdown.Item>
-        )}
-        <Dropdown.Item as="button" onClick={() => void signOut()}>
-          Sign out
-        </Dropdown.Item>
-      </Dropdown.Menu>
-    </Dropdown>
   );
 }

@@ -13,6 +13,7 @@ import { useNarrow } from "../frame/useSize";
 import { beforehand, later } from "../frame/later";
 import { useKeys } from "../frame/keys";
 import { STATE_SHAPES, STATIONS, type StationKey, useStations } from "../board/stations";
+import { LOADS } from "./stationPages";
 import { LineProvider, useCurve, useLine } from "../line/line";
 import { LineReadouts } from "../line/LineReadouts";
 import { useKeptMarks } from "../scaling/marks";
@@ -21,14 +22,6 @@ import { portMarks, type Tank, useTank } from "../tanks/tank";
 import { useKeptGauge } from "../gauges/gauge";
 import { Opening } from "../frame/Opening";
 
-const LOADS = {
-  survey: async () => (await import("../tanks/survey/SurveyStation")).SurveyStation,
-  table: async () => (await import("../tanks/table/TableStation")).TableStation,
-  gauge: async () => (await import("../gauges/GaugeStation")).GaugeStation,
-  wiring: async () => (await import("../wiring/WiringStation")).WiringStation,
-  scale: async () => (await import("./ScaleStation")).ScaleStation,
-  prove: async () => (await import("../proving/ProveStation")).ProveStation,
-};
 const PAGES = {
   survey: later(LOADS.survey),
   table: later(LOADS.table),

@@ -18,11 +18,13 @@ export function later<P>(load: () => Promise<ComponentType<P>>): LazyExoticCompo
   return lazy(async () => ({ default: await loaded(load) }));
 }
 
+/** How long after a page was opened there is likely nothing else to be fetched for it [ms]. */
+const SETTLED = 4000;
+
 /** Load parts while nothing else is to be done, so that they are there when the server is not. */
-export function beforehand(loads: (() => Promise<unknown>)[]): void {
-  const idle =
-    "requestIdleCallback" in window ? window.requestIdleCallback : (act: () => void) => setTimeout(act, 200);
-  idle(() => {
+export function beforehand(loads: (() => Promise<unknown>)[]): () => void {
+  const timer = setTimeout(() => {
     for (const load of loads) load().catch(() => undefined);
-  });
+  }, SETTLED);
+  return () => clearTimeout(timer);
 }

@@ -1,15 +1,17 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
 
 export type Words = Schema["Words"];
 
+export const wordsQuery = queryOptions({
+  queryKey: ["words"],
+  queryFn: () => ask(api.GET("/api/words/")),
+  staleTime: Infinity,
+});
+
 /** The words and units that the screens are built from; fetched once. */
 export function useWords(): Words | undefined {
-  const { data } = useQuery({
-    queryKey: ["words"],
-    queryFn: () => ask(api.GET("/api/words/")),
-    staleTime: Infinity,
-  });
+  const { data } = useQuery(wordsQuery);
   return data;
 }

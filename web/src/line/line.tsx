@@ -6,6 +6,7 @@ import { useKeys } from "../frame/keys";
 import { useAsking } from "../frame/asking";
 import { useUnits } from "../frame/units";
 import { type Curve, type Line, readCurve } from "./curve";
+import { curveQuery } from "./curveQuery";
 
 export interface LineState {
   tank: number;
@@ -79,11 +80,6 @@ export function useLine(): LineState {
 /** The curve of a tank, from which the line is followed. */
 export function useCurve(tank: number): Curve | undefined {
   const { system } = useUnits();
-  const { data } = useQuery({
-    queryKey: ["tank", tank, "curve", system],
-    queryFn: () =>
-      ask(api.GET("/api/tanks/{id}/curve/", { params: { path: { id: tank }, query: { system } } })),
-    placeholderData: (old) => old,
-  });
+  const { data } = useQuery({ ...curveQuery(tank, system), placeholderData: (old) => old });
   return data;
 }

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 
 import { closeOutbox } from "../frame/outbox";
@@ -6,13 +6,15 @@ import { api, ask, type Schema } from "../api/client";
 
 export type Person = Schema["Person"];
 
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => ask(api.GET("/api/session/")),
+  staleTime: 60_000,
+});
+
 /** Who is signed in. */
 export function usePerson(): Person | null | undefined {
-  const { data } = useQuery({
-    queryKey: ["session"],
-    queryFn: () => ask(api.GET("/api/session/")),
-    staleTime: 60_000,
-  });
+  const { data } = useQuery(sessionQuery);
   return data?.person;
 }
 

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
 import type { PortMark } from "../drawing/Ports";
@@ -8,7 +8,11 @@ export type Port = Schema["Port"];
 
 /** One tank. */
 export function useTank(id: number) {
-  return useQuery({
+  return useQuery(tankQuery(id));
+}
+
+export function tankQuery(id: number) {
+  return queryOptions({
     queryKey: ["tank", id],
     queryFn: () => ask(api.GET("/api/tanks/{id}/", { params: { path: { id } } })),
   });
