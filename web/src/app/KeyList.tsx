@@ -1,10 +1,12 @@
+import { useState } from "react";
 import Modal from "react-bootstrap/Modal";
 
 import { STATIONS } from "../board/stations";
+import { keysAct, letKeysAct } from "../frame/keys";
 
 const KEYS: [string, string][] = [
   [`1 … ${STATIONS.length}`, `${STATIONS.map((station) => station.label).join(", ")} of the open tank`],
-  ["↑ ↓", "Move the line by 1 mm, or 1/8 in"],
+  ["↑ ↓", "With the drawing in focus: move the line by 1 mm, or 1/8 in"],
   ["Shift ↑ ↓", "Move it ten times as far"],
   ["/", "Find a tank or a station"],
   ["l", "The line without a tank"],
@@ -14,6 +16,7 @@ const KEYS: [string, string][] = [
 
 /** The list of keys. */
 export function KeyList({ show, onHide }: { show: boolean; onHide: () => void }) {
+  const [act, setAct] = useState(keysAct);
   return (
     <Modal show={show} onHide={onHide} aria-labelledby="keys-title">
       <Modal.Header closeButton>
@@ -32,6 +35,17 @@ export function KeyList({ show, onHide }: { show: boolean; onHide: () => void })
             </div>
           ))}
         </dl>
+        <label className="tick">
+          <input
+            type="checkbox"
+            checked={act}
+            onChange={(event) => {
+              letKeysAct(event.target.checked);
+              setAct(event.target.checked);
+            }}
+          />
+          Single keys act
+        </label>
       </Modal.Body>
     </Modal>
   );

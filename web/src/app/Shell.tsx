@@ -69,7 +69,8 @@ function Frame({ name, role }: { name: string; role: string }) {
   const units = useUnits();
   const words = useWords();
   const navigate = useNavigate();
-  const location = useLocation();
+  // The stations of one tank are one page.
+  const place = useLocation().pathname.split("/").slice(0, 3).join("/");
   useKeys({
     "/": () => setFinding(true),
     "?": () => setListing(true),
@@ -107,7 +108,7 @@ function Frame({ name, role }: { name: string; role: string }) {
       </header>
       <Away />
       <div id="content">
-        <Refusal key={location.pathname}>
+        <Refusal key={place}>
           <Outlet />
         </Refusal>
       </div>

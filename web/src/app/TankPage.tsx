@@ -4,11 +4,12 @@ import "../tanks/survey/survey.css";
 import "../tanks/table/table.css";
 import "../tanks/tanks.css";
 
-import { Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, Navigate, useNavigate, useParams } from "react-router";
 
 import { Section } from "../drawing/Section";
 import { Refusal } from "../frame/Refusal";
+import { useTitle } from "../frame/title";
 import { useNarrow } from "../frame/useSize";
 import { beforehand, later } from "../frame/later";
 import { useKeys } from "../frame/keys";
@@ -54,9 +55,15 @@ export function TankPage() {
   );
   useEffect(() => beforehand(Object.values(LOADS)), []);
   const name = tank?.facts.name;
+  useTitle(name && `${name}: ${STATIONS.find(({ key }) => key === station)?.label ?? "Survey"}`);
+  const work = useRef<HTMLDivElement>(null);
+  const [first] = useState(station);
+  const moved = useRef(false);
   useEffect(() => {
-    if (name) document.title = `${name} · Rasante`;
-  }, [name]);
+    // Whoever goes to another station is at its work, not at the link.
+    if (station !== first) moved.current = true;
+    if (moved.current) work.current?.focus({ preventScroll: true });
+  }, [station, first]);
   if (!tank || !curve) return <Opening className="page" />;
   if (!isStation(station)) return <Navigate to={`/tanks/${id}/survey`} replace />;
   const Page = PAGES[station];
@@ -84,7 +91,7 @@ export function TankPage() {
               </>
             )}
           </div>
-          <div className="tank-right">
+          <div className="tank-right" ref={work} tabIndex={-1}>
             {!narrow && <Stations id={id} here={station} />}
             <Suspense fallback={<Opening />}>
               <Refusal key={station}>

@@ -1,4 +1,4 @@
-import { type PointerEvent, useId, useRef, useState } from "react";
+import { type PointerEvent, useEffect, useId, useRef, useState } from "react";
 
 import type { Schema } from "../api/client";
 import { useUnits } from "../frame/units";
@@ -63,6 +63,17 @@ export function Section(props: Props) {
   const length = units.unit("length");
   const volume = units.unit("volume");
 
+  useEffect(() => {
+    const drawn = svg.current;
+    if (!drawn || !onMove) return;
+    // A touch on the handle is a drag of it from the first: the page does not scroll along.
+    const hold = (event: TouchEvent) => {
+      if (event.target instanceof Element && event.target.closest(".grip-area")) event.preventDefault();
+    };
+    drawn.addEventListener("touchstart", hold, { passive: false });
+    return () => drawn.removeEventListener("touchstart", hold);
+  }, [onMove, width]);
+
   function dragTo(event: PointerEvent) {
     const rect = svg.current?.getBoundingClientRect();
     if (!rect || !onMove) return;
@@ -81,8 +92,11 @@ export function Section(props: Props) {
           role="group"
           aria-label={`Section of the tank, ${view}`}
           onPointerDown={(event) => {
-            if (!onMove) return;
+            // A finger scrolls the page unless it is on the handle.
+            const held = event.target instanceof Element && event.target.closest(".grip-area") !== null;
+            if (!onMove || (event.pointerType === "touch" && !held)) return;
             event.currentTarget.setPointerCapture(event.pointerId);
+            event.currentTarget.querySelector<SVGElement>("[role=slider]")?.focus({ preventScroll: true });
             dragTo(event);
           }}
           onPointerMove={(event) => {
@@ -210,6 +224,7 @@ export function Section(props: Props) {
               <line x1={x0 - 8} x2={x1 + 8} y1={y(levelMm)} y2={y(levelMm)} />
               <path d={`M${x1 + 76} ${y(levelMm) - 11}h22v22h-22z`} className="handle" />
               <path d={`M${x1 + 82} ${y(levelMm) - 3}h10m-10 6h10`} className="grip" />
+              <rect x={x1 + 65} y={y(levelMm) - 22} width={44} height={44} className="grip-area" />
             </g>
           )}
         </svg>

@@ -3,6 +3,7 @@ import "uplot/dist/uPlot.min.css";
 import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 
+import { useTheme } from "./theme";
 import { useWidth } from "./useSize";
 import { places } from "./units";
 
@@ -20,6 +21,7 @@ export function Chart({ options, data, height, label, onReady }: Props) {
   const [box, width] = useWidth<HTMLDivElement>();
   const chart = useRef<uPlot | null>(null);
   const drawn = width > 0;
+  const look = useTheme();
   useEffect(() => {
     if (!drawn || !box.current) return;
     const made = new uPlot({ ...options, width: box.current.clientWidth, height }, data, box.current);
@@ -30,7 +32,8 @@ export function Chart({ options, data, height, label, onReady }: Props) {
       made.destroy();
       chart.current = null;
     };
-  }, [drawn, options, data, height, box, onReady]);
+    // Another theme draws it anew, in its own colours.
+  }, [drawn, options, data, height, box, onReady, look]);
   useEffect(() => {
     if (width > 0) chart.current?.setSize({ width, height });
   }, [width, height]);

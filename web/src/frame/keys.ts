@@ -8,11 +8,23 @@ function isTyping(target: EventTarget | null): boolean {
   );
 }
 
+const KEY = "rasante:keys";
+
+/** Whether single keys act at all; whoever speaks to their machine switches them off. */
+export function keysAct(): boolean {
+  return localStorage.getItem(KEY) !== "off";
+}
+
+export function letKeysAct(act: boolean): void {
+  localStorage.setItem(KEY, act ? "on" : "off");
+}
+
 /** Listen to single keys while nothing is being typed and no dialog is open. */
 export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>): void {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      if (!keysAct()) return;
       if (document.querySelector('[role="dialog"]')) return;
       const act = keys[event.key];
       if (!act) return;

@@ -1,3 +1,5 @@
+import { useSyncExternalStore } from "react";
+
 export type Theme = "paper" | "dusk";
 const KEY = "rasante:theme";
 
@@ -15,4 +17,17 @@ export function applyTheme(): void {
 export function chooseTheme(chosen: Theme): void {
   localStorage.setItem(KEY, chosen);
   applyTheme();
+  for (const listener of listeners) listener();
+}
+
+const listeners = new Set<() => void>();
+
+function subscribe(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+/** The theme as it is now, for what is drawn in its colours by hand. */
+export function useTheme(): Theme {
+  return useSyncExternalStore(subscribe, theme);
 }

@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, use, useCallback, useMemo, useState } from "react";
 
 import { api, ask } from "../api/client";
-import { useKeys } from "../frame/keys";
 import { useAsking } from "../frame/asking";
 import { useUnits } from "../frame/units";
 import { type Curve, type Line, readCurve } from "./curve";
@@ -48,10 +47,6 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
     },
     [level, system, fromShown, curve.inside_height_mm, move],
   );
-  useKeys({
-    ArrowUp: (event) => nudge(event.shiftKey ? 10 : 1),
-    ArrowDown: (event) => nudge(event.shiftKey ? -10 : -1),
-  });
   const { answer: exact } = useAsking(["tank", tank, "line"], { level, system }, (asked, signal) =>
     ask(
       api.GET("/api/tanks/{id}/line/", {

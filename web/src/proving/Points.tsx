@@ -28,7 +28,7 @@ export function Points({ entries, result, system, onChange }: Props) {
     onChange({ points: entries.points.map((point, i) => (i === index ? { ...point, ...changes } : point)) });
   return (
     <div className="points" role="group" aria-label="Five points">
-      <div className="points-head" aria-hidden="true">
+      <div className="points-head">
         <span>Applied</span>
         <span>Should read</span>
         {CELLS.map((cell) => (

@@ -1,0 +1,145 @@
+"""How pages behave under fingers, keys and ears; and what a first page costs on a slow network."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from playwright.sync_api import expect
+
+from .harness import PHONE, BrowserTest, open_page, sign_in
+from .screenshots import open_tank
+
+#: What a request waits for on a telephone's network [ms].
+LATENCY = 150
+
+
+def waves(spans: list[tuple[float, float]]) -> int:
+    """How many requests stand in series at most: each begun only after the one before it had ended."""
+    longest: list[int] = []
+    spans = sorted(spans)
+    for number, (start, _) in enumerate(spans):
+        before = [longest[i] for i in range(number) if spans[i][1] <= start + 1]
+        longest.append(1 + max(before, default=0))
+    return max(longest, default=0)
+
+
+class Manners(BrowserTest):
+    def test_a_finger_scrolls_and_only_the_handle_moves_the_line(self) -> None:
+        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
+        self.addCleanup(page.context.close)
+        sign_in(page)
+        open_tank(page, "Quay diesel north", "Survey")
+        line = page.get_by_role("slider", name="The line")
+        before = line.get_attribute("aria-valuenow")
+        section = page.get_by_role("group", name=re.compile("^Section of the tank"))
+        box, grip = section.bounding_box(), page.locator(".grip-area").bounding_box()
+        assert box and grip
+        self.assertGreaterEqual(min(grip["width"], grip["height"]), 44)
+        touch = page.context.new_cdp_session(page)
+
+        def swipe(x: float, y: float, by: float) -> None:
+            touch.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [{"x": x, "y": y}]})
+            for step in range(1, 11):
+                points = [{"x": x, "y": y + by * step / 10}]
+                touch.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": points})
+            touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+
+        swipe(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2, -120)
+        page.wait_for_function("window.scrollY > 40")
+        self.assertEqual(line.get_attribute("aria-valuenow"), before)
+        page.evaluate("window.scrollTo(0, 0)")
+        page.wait_for_function("window.scrollY === 0")
+        swipe(grip["x"] + 22, grip["y"] + 22, -30)
+        expect(line).not_to_have_attribute("aria-valuenow", before or "")
+        self.assertEqual(page.evaluate("window.scrollY"), 0)
+
+    def test_targets_under_a_finger(self) -> None:
+        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
+        self.addCleanup(page.context.close)
+        sign_in(page)
+        page.locator("#keep-state").wait_for()
+        small = page.evaluate(
+            "[...document.querySelectorAll('.top button, .top .places a')].map(e => [e.innerText,"
+            " e.getBoundingClientRect().width, e.getBoundingClientRect().height])"
+            ".filter(([, w, h]) => w < 43.5 || h < 43.5)"
+        )
+        self.assertEqual(small, [])
+
+    def test_arrow_keys_are_the_drawing_s_and_the_tabs_own(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Wiring")
+        line = page.get_by_role("slider", name="The line")
+        before = line.get_attribute("aria-valuenow")
+        page.locator("body").press("ArrowUp")
+        self.assertEqual(line.get_attribute("aria-valuenow"), before)
+        tabs = page.get_by_role("tablist", name="What of the wiring")
+        tabs.get_by_role("tab", name="Circuit").press("ArrowRight")
+        expect(tabs.get_by_role("tab", name="Will it carry")).to_be_focused()
+        expect(tabs.get_by_role("tab", name="Will it carry")).to_have_attribute("aria-selected", "true")
+        page.keyboard.press("End")
+        expect(tabs.get_by_role("tab", name="Arrived, kit")).to_be_focused()
+        page.keyboard.press("ArrowRight")
+        expect(tabs.get_by_role("tab", name="Circuit")).to_be_focused()
+        line.focus()
+        page.keyboard.press("ArrowUp")
+        expect(line).not_to_have_attribute("aria-valuenow", before or "")
+
+    def test_title_and_focus_follow_the_station(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Survey")
+        expect(page).to_have_title("Quay diesel north: Survey · Rasante")
+        page.keyboard.press("4")
+        expect(page).to_have_title("Quay diesel north: Wiring · Rasante")
+        expect(page.locator(".tank-right")).to_be_focused()
+        # Switched off, single keys do nothing; the list of them is where that is said.
+        page.locator("#person").click()
+        page.get_by_role("button", name="Keys").click()
+        page.get_by_label("Single keys act").uncheck()
+        page.get_by_role("button", name="Close").click()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        page.keyboard.press("2")
+        expect(page).to_have_title("Quay diesel north: Wiring · Rasante")
+        page.evaluate("localStorage.removeItem('rasante:keys')")
+
+    def test_charts_take_the_colours_of_another_theme(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Table")
+        canvas = page.locator(".chart canvas").first
+        canvas.wait_for()
+        inked = (
+            "c => { const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data; let s = 0;"
+            " for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 200) s += d[i] > 128 ? 1 : -1; return s }"
+        )
+        self.assertLess(canvas.evaluate(inked), 0)
+        page.locator("#person").click()
+        page.get_by_role("button", name="Dusk theme").click()
+        page.wait_for_function(
+            f"() => {{ const c = document.querySelector('.chart canvas'); return c && ({inked})(c) > 0 }}"
+        )
+        page.evaluate("localStorage.removeItem('rasante:theme')")
+
+    def test_the_first_page_asks_for_little_and_at_once(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Survey")
+        address = page.url
+        context = self.browser.new_context(base_url=self.server.url, storage_state=page.context.storage_state())
+        self.addCleanup(context.close)
+        fresh = context.new_page()
+        network = context.new_cdp_session(fresh)
+        network.send("Network.enable")
+        network.send(
+            "Network.emulateNetworkConditions",
+            {"offline": False, "latency": LATENCY, "downloadThroughput": -1, "uploadThroughput": -1},
+        )
+        done: list[Any] = []
+        fresh.on("requestfinished", lambda request: done.append(request))
+        fresh.goto(address)
+        fresh.get_by_role("slider", name="The line").wait_for()
+        asked = list(done)
+        spans = [(one.timing["startTime"], one.timing["startTime"] + one.timing["responseEnd"]) for one in asked]
+        told = [f"{start:.0f} {end:.0f} {one.url}" for (start, end), one in zip(spans, asked, strict=True)]
+        # The page, its scripts, all that is asked of the server: what draws the line stands in no longer a row.
+        self.assertLessEqual(waves(spans), 5, "\n".join(told))
+        fonts = [one.url for one in asked if ".woff" in one.url]
+        self.assertFalse([url for url in fonts if "latin-ext" in url], fonts)
