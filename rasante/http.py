@@ -148,6 +148,50 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
     return Response(body, status=status)
 
 
+#: What files are, by the end of their address.
+FILE_TYPES = {
+    "csv": "text/csv",
+    "json": "application/json",
+    "pdf": "application/pdf",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
+_PROBLEM = {
+    "type": "object",
+    "properties": {
+        "where": {"type": "string", "description": "The field, by its path; empty where it is none"},
+        "what": {"type": "string", "description": "What is wrong with it and what to do, in words"},
+    },
+    "required": ["where", "what"],
+}
+
+
+def with_refusals(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
+    """Say in the API's document what every operation answers where it refuses; for drf-spectacular."""
+    components = result.setdefault("components", {})
+    components.setdefault("schemas", {})["Refusal"] = {
+        "type": "object",
+        "properties": {"problems": {"type": "array", "items": _PROBLEM}},
+        "required": ["problems"],
+    }
+    refusal = {
+        "description": "Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has "
+        "changed it meanwhile, 413 too large, 415 no JSON, 429 too often",
+        "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}},
+    }
+    for address, path in result["paths"].items():
+        ending = address.strip("/").rpartition(".")[2]
+        for operation in path.values():
+            if not isinstance(operation, dict) or "responses" not in operation:
+                continue
+            operation["responses"]["4XX"] = refusal
+            # One view writes a file in every kind; which it is stands at the end of its address.
+            content = operation["responses"].get("200", {}).get("content", {})
+            if ending in FILE_TYPES and "application/octet-stream" in content:
+                file = content.pop("application/octet-stream")
+                content[FILE_TYPES[ending]] = {"schema": {}} if ending == "json" else file
+    return result
+
+
 @ensure_csrf_cookie
 def shell(request: HttpRequest, path: str = "") -> HttpResponse:
     """Serve the web app; whoever is not signed in gets only the page to do so."""

@@ -163,6 +163,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rasante.accounts.permissions.SignedInAndOnlyALeadDeletes"],
     "COMPONENT_SPLIT_REQUEST": True,
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "rasante.http.with_refusals",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "KeptKindEnum": ["survey", "gauge", "wet-ends", "wiring", "chain", "slopes", "parting", "marks"],
         "VerdictEnum": ["pass", "fail", "incomplete"],

@@ -6,7 +6,7 @@ import { defineConfig } from "vite";
 const used = purgeCSSPlugin({
   content: ["index.html", "src/**/*.{ts,tsx}", "node_modules/react-bootstrap/esm/{Button,CloseButton,Fade,Modal*,Dropdown*,Form*}.js"],
   safelist: { greedy: [/^uplot/, /^u-/], deep: [/data-bs-theme/], standard: [/^modal/, /^dropdown/] },
-  variables: true,
+  dynamicAttributes: ["data-bs-theme"],
   blocklist: [/^form-(range|floating|switch|check)/, /^modal-fullscreen/, /^drop(start|end|up)/, /^container/],
 });
 

@@ -8,7 +8,11 @@ import schemathesis
 from hypothesis import HealthCheck, Phase, given, settings
 from schemathesis.checks import not_a_server_error
 from schemathesis.core.failures import FailureGroup
-from schemathesis.specs.openapi.checks import response_schema_conformance
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
 
 from rasante.proving.services import begin_proof
 from rasante.wsgi import application
@@ -17,6 +21,8 @@ from tests.tags import slow
 from .base import ApiTest
 
 TOKEN = "a" * 32
+#: Nothing fails, nothing is answered that the document does not say, and what is said has its form.
+CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
 
 
 #: In how many parts the operations are tried, so that they run beside one another.
@@ -69,7 +75,7 @@ class Contract:
             response = case.call(headers={"X-CSRFToken": TOKEN, "Accept-Encoding": "identity"}, cookies=self.cookies)
             self.statuses[response.status_code] += 1
             try:
-                case.validate_response(response, checks=[not_a_server_error, response_schema_conformance])
+                case.validate_response(response, checks=CHECKS)
             except FailureGroup as group:
                 # As words: the group itself does not pass from a parallel run to the one that reports.
                 self.fail("\n".join(str(one) for one in group.exceptions))

@@ -108,10 +108,46 @@ def line(page: Page) -> None:
     page.locator(".line-says").wait_for()
 
 
+def kept_by_another(page: Page, name: str) -> None:
+    """Type into a survey, while somebody else keeps another."""
+    open_tank(page, name, "Survey")
+    page.get_by_label("Reference height").fill("1310 mm")
+    page.get_by_label("Floor heel").fill("2 L")
+    number = page.url.split("/tanks/")[1].split("/")[0]
+    api = f"{page.url.split('/tanks/')[0]}/api/tanks/{number}/"
+    kept = page.context.request.get(api).json()
+    theirs = {"reference_height_mm": f"{1320 + kept['revision']} mm", "product": "butane"}
+    entries = {**kept["entries"], **theirs}
+    token = next(one["value"] for one in page.context.cookies() if one["name"] == "csrftoken")
+    body = {key: kept[key] for key in ("ports", "notes", "revision")} | {"entries": entries, "system": "metric"}
+    page.context.request.put(api, data=body, headers={"X-CSRFToken": token})
+
+
+def conflict(page: Page) -> None:
+    kept_by_another(page, "Village vessel, manse")
+    page.get_by_role("button", name="Keep this survey").click()
+    page.get_by_role("alert", name="Changed by somebody else since you began").wait_for()
+    page.evaluate("window.scrollTo(0, 0)")
+
+
+def history(page: Page) -> None:
+    open_tank(page, "Village vessel, chapel", "Survey")
+    for heel in ("3 L", "4 L"):
+        page.get_by_label("Floor heel").fill(heel)
+        page.get_by_role("button", name="Keep this survey").click()
+        page.get_by_text("Revision", exact=False).first.wait_for()
+        page.wait_for_load_state("networkidle")
+    page.get_by_role("link", name="History").click()
+    page.get_by_role("heading", name="History of Village vessel, chapel").wait_for()
+
+
 VIEWS = {
     "line": line,
     "board": lambda page: page.goto("/"),
     "tanks": lambda page: page.goto("/tanks"),
+    "history": history,
+    "conflict": conflict,
+    "account": lambda page: page.goto("/account"),
     "survey": lambda page: open_tank(page, "Quay diesel south", "Survey"),
     "tracer": trace,
     "data-plate": solve,
@@ -148,10 +184,12 @@ VIEWS = {
 }
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
-    "board", "line", "tracer", "profiles", "table", "compare", "gauge-method", "gauge-spot", "gauge-tilt",
-    "gauge-rods", "wiring", "slopes", "chain", "parting", "rescale-new", "marks", "device-sheet",
+    "board", "line", "tracer", "table", "compare", "gauge-method", "gauge-spot", "gauge-tilt", "wiring", "chain",
+    "parting", "rescale-new", "marks", "device-sheet", "history", "conflict",
 )  # fmt: skip
 PHONE_PICTURES = ("prove-draft", "line")
+#: What a lead sees alone.
+LEADS_VIEWS = {"people": lambda page: page.goto("/people")}
 
 
 def main(wanted: list[str], out: Path = OUT) -> None:
@@ -161,13 +199,18 @@ def main(wanted: list[str], out: Path = OUT) -> None:
     try:
         with sync_playwright() as playwright:
             browser = launch(playwright)
-            for size, suffix, names in ((DESK, "", PICTURES), (PHONE, "-phone", PHONE_PICTURES)):
+            tech, lead = ("tech", "skerrow-tech"), ("lead", "skerrow-lead")
+            for size, suffix, names, person in (
+                (DESK, "", PICTURES, tech),
+                (PHONE, "-phone", PHONE_PICTURES, tech),
+                (DESK, "", tuple(LEADS_VIEWS), lead),
+            ):
                 page = open_page(browser, server.url, size)
-                sign_in(page)
+                sign_in(page, *person)
                 for name in names:
                     if wanted and name + suffix not in wanted:
                         continue
-                    VIEWS[name](page)
+                    (VIEWS | LEADS_VIEWS)[name](page)
                     page.wait_for_load_state("networkidle")
                     page.wait_for_timeout(300)
                     page.screenshot(path=out / f"{name}{suffix}.png", full_page=bool(suffix))

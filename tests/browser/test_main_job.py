@@ -319,13 +319,17 @@ class Surveying(BrowserTest):
 
     def test_the_shell_is_small(self) -> None:
         # The first scripts and styles, as they are sent: at most 150 kB compressed.
-        page = self.page.content()
+        with urllib.request.urlopen(urljoin(self.server.url, "/sign-in")) as answer:
+            page = answer.read().decode()
         script = re.search(r'<script type="module"[^>]* src="([^"]+)"', page)
         assert script is not None
         total = 0
-        for path in [script[1], *re.findall(r'<link rel="(?:modulepreload|stylesheet)"[^>]* href="([^"]+)"', page)]:
+        linked = re.findall(r'<link rel="(?:modulepreload|stylesheet)"[^>]* href="([^"]+)"', page)
+        for path in {script[1], *linked}:
             request = urllib.request.Request(urljoin(self.server.url, path), headers={"Accept-Encoding": "gzip"})
             with urllib.request.urlopen(request) as answer:
-                self.assertEqual(answer.headers["Content-Encoding"], "gzip")
-                total += len(answer.read())
+                content = answer.read()
+                # What is so small that packing would make it larger goes as it is.
+                self.assertTrue(answer.headers["Content-Encoding"] == "gzip" or len(content) < 1000, path)
+                total += len(content)
         self.assertLess(total, 150_000)

@@ -133,7 +133,11 @@ class Manners(BrowserTest):
             {"offline": False, "latency": LATENCY, "downloadThroughput": -1, "uploadThroughput": -1},
         )
         done: list[Any] = []
-        fresh.on("requestfinished", lambda request: done.append(request))
+
+        def note(request: Any) -> None:
+            done.append(request)
+
+        fresh.on("requestfinished", note)
         fresh.goto(address)
         fresh.get_by_role("slider", name="The line").wait_for()
         asked = list(done)

@@ -89,6 +89,8 @@ class Keys(BrowserTest):
             page.keyboard.press(key)
             expect(page.get_by_role("region", name=name, exact=True)).to_be_visible()
         before = reading(page, "innage")
+        # The arrow keys are the drawing's while it has the focus, and the page's otherwise.
+        page.get_by_role("slider", name="The line").focus()
         for key, moved in (("ArrowUp", 1), ("Shift+ArrowUp", 11), ("ArrowDown", 10)):
             page.keyboard.press(key)
             self.assertAlmostEqual(reading(page, "innage"), before + moved, places=6)

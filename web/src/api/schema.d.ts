@@ -4159,6 +4159,14 @@ export interface components {
             /** @default  */
             note: string;
         };
+        Refusal: {
+            problems: {
+                /** @description The field, by its path; empty where it is none */
+                where: string;
+                /** @description What is wrong with it and what to do, in words */
+                what: string;
+            }[];
+        };
     };
     responses: never;
     parameters: never;
@@ -4190,6 +4198,15 @@ export interface operations {
                     "application/json": components["schemas"]["Board"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     charts_destroy: {
@@ -4209,6 +4226,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -4231,6 +4257,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChartPreview"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4256,6 +4291,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tank"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     circuit_choices: {
@@ -4279,6 +4323,15 @@ export interface operations {
                     "application/json": components["schemas"]["CircuitChoices"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     device_sheets_retrieve: {
@@ -4299,6 +4352,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceSheet"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4328,6 +4390,15 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfFoundSheet"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     device_sheet_keep_found: {
@@ -4354,6 +4425,15 @@ export interface operations {
                     "application/json": components["schemas"]["FoundSheet"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     "device_sheets_sheet.csv_retrieve": {
@@ -4374,6 +4454,15 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4400,6 +4489,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     "device_sheets_sheet.pdf_retrieve": {
@@ -4422,6 +4520,15 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     gauge_models_list: {
@@ -4439,6 +4546,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LibraryEntry"][];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4462,6 +4578,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GaugeModel"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4490,6 +4615,15 @@ export interface operations {
                     "application/json": components["schemas"]["GaugeModel"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     gauge_models_destroy: {
@@ -4511,6 +4645,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     gauge_models_file_retrieve: {
@@ -4530,6 +4673,15 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4555,6 +4707,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportedModels"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     gauge_models_schema_retrieve: {
@@ -4576,6 +4737,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     gauge_words: {
@@ -4593,6 +4763,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GaugeWords"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4618,6 +4797,15 @@ export interface operations {
                     "application/json": components["schemas"]["BareLine"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     bare_line_finding: {
@@ -4639,6 +4827,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4664,6 +4861,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tank"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     mark_sets_list: {
@@ -4681,6 +4887,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkSet"][];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4706,6 +4921,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarkSet"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     mark_sets_destroy: {
@@ -4726,6 +4950,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -4753,6 +4986,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarkSet"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     people_list: {
@@ -4775,6 +5017,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedPersonRowList"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4800,6 +5051,15 @@ export interface operations {
                     "application/json": components["schemas"]["PersonRow"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     people_retrieve: {
@@ -4820,6 +5080,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonRow"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4848,6 +5117,15 @@ export interface operations {
                     "application/json": components["schemas"]["PersonRow"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     people_password_create: {
@@ -4873,6 +5151,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     profiles_list: {
@@ -4895,6 +5182,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedProfileList"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4920,6 +5216,15 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     profiles_retrieve: {
@@ -4940,6 +5245,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Profile"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4968,6 +5282,15 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     profiles_destroy: {
@@ -4988,6 +5311,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5015,6 +5347,15 @@ export interface operations {
                     "application/json": components["schemas"]["Applied"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     proofs_retrieve: {
@@ -5035,6 +5376,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5063,6 +5413,15 @@ export interface operations {
                     "application/json": components["schemas"]["Proof"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     proofs_destroy: {
@@ -5083,6 +5442,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5110,6 +5478,15 @@ export interface operations {
                     "application/json": components["schemas"]["Proof"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     "proofs_record.pdf_retrieve": {
@@ -5130,6 +5507,15 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5158,6 +5544,15 @@ export interface operations {
                     "application/json": components["schemas"]["Proof"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     rescalings_close_create: {
@@ -5182,6 +5577,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rescaling"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5210,6 +5614,15 @@ export interface operations {
                     "application/json": components["schemas"]["Rescaling"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     rescalings_take_up_create: {
@@ -5234,6 +5647,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rescaling"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5262,6 +5684,15 @@ export interface operations {
                     "application/json": components["schemas"]["Rescaling"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     ring_out: {
@@ -5285,6 +5716,15 @@ export interface operations {
                     "application/json": components["schemas"]["RungOut"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     session_read: {
@@ -5302,6 +5742,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5327,6 +5776,15 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     session_sign_out: {
@@ -5344,6 +5802,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5364,6 +5831,15 @@ export interface operations {
                     "application/json": components["schemas"]["SignInPlace"][];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     own_sign_ins_end: {
@@ -5381,6 +5857,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5401,6 +5886,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5423,6 +5917,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5448,6 +5951,15 @@ export interface operations {
                     "application/json": components["schemas"]["PaginatedSiteList"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     sites_create: {
@@ -5469,6 +5981,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Site"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5493,6 +6014,15 @@ export interface operations {
                     "application/json": components["schemas"]["Site"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     sites_destroy: {
@@ -5513,6 +6043,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5538,6 +6077,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Site"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5567,6 +6115,15 @@ export interface operations {
                     "application/json": components["schemas"]["PaginatedTankRowList"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_create: {
@@ -5590,6 +6147,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tank"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_retrieve: {
@@ -5610,6 +6176,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tank"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5638,6 +6213,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tank"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_destroy: {
@@ -5658,6 +6242,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -5682,6 +6275,15 @@ export interface operations {
                     "application/json": components["schemas"]["Budget"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_chain_read: {
@@ -5701,6 +6303,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5728,6 +6339,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptPlan"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_chain_check: {
@@ -5751,6 +6371,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChainReading"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5778,6 +6407,15 @@ export interface operations {
                     "application/json": components["schemas"]["FoundLevel"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_chain_line: {
@@ -5801,6 +6439,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChainAtLine"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5829,6 +6476,15 @@ export interface operations {
                     "application/json": components["schemas"]["PaginatedChartList"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_charts_create: {
@@ -5852,6 +6508,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Chart"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5878,6 +6543,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5913,6 +6587,15 @@ export interface operations {
                     "application/json": components["schemas"]["Contents"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_curve: {
@@ -5934,6 +6617,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Curve"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -5962,6 +6654,15 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfDeviceSheet"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_device_sheet_write: {
@@ -5985,6 +6686,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceSheet"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6011,6 +6721,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_gauge_read: {
@@ -6030,6 +6749,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptGauge"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6057,6 +6785,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptGauge"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_gauge_check: {
@@ -6082,6 +6819,15 @@ export interface operations {
                     "application/json": components["schemas"]["GaugeReading"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_cut_sheet: {
@@ -6101,6 +6847,15 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6128,6 +6883,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tilt"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_history: {
@@ -6150,6 +6914,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6175,6 +6948,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };
@@ -6202,6 +6984,15 @@ export interface operations {
                     "application/json": components["schemas"]["PaginatedIssuedTableList"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_issued_create: {
@@ -6227,6 +7018,15 @@ export interface operations {
                     "application/json": components["schemas"]["IssuedTable"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_label_retrieve: {
@@ -6247,6 +7047,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Label"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6274,6 +7083,15 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     "tanks_label.svg_retrieve": {
@@ -6294,6 +7112,15 @@ export interface operations {
                 };
                 content: {
                     "image/svg+xml": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6323,6 +7150,15 @@ export interface operations {
                     "application/json": components["schemas"]["Line"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_marks_read: {
@@ -6342,6 +7178,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptMarks"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6369,6 +7214,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptMarks"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_marks_check: {
@@ -6394,6 +7248,15 @@ export interface operations {
                     "application/json": components["schemas"]["Marks"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_parting_read: {
@@ -6413,6 +7276,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6440,6 +7312,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptPlan"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_parting_check: {
@@ -6463,6 +7344,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Parting"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6495,6 +7385,15 @@ export interface operations {
                     "application/json": components["schemas"]["Fitted"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     "tanks_points.csv_retrieve": {
@@ -6523,7 +7422,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6554,7 +7462,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/json": unknown;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6583,6 +7500,15 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfProof"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_proof_begin: {
@@ -6608,6 +7534,15 @@ export interface operations {
                     "application/json": components["schemas"]["Proof"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_rescale_check: {
@@ -6631,6 +7566,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RescaleReading"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6659,6 +7603,15 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfRescaling"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_rescale_begin: {
@@ -6684,6 +7637,15 @@ export interface operations {
                     "application/json": components["schemas"]["Rescaling"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_slopes_read: {
@@ -6703,6 +7665,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6730,6 +7701,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptPlan"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_slopes_check: {
@@ -6755,6 +7735,15 @@ export interface operations {
                     "application/json": components["schemas"]["Slopes"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_stations: {
@@ -6774,6 +7763,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Station"][];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6818,6 +7816,15 @@ export interface operations {
                     "application/json": components["schemas"]["Table"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     "tanks_table.csv_retrieve": {
@@ -6858,7 +7865,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6901,7 +7917,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/json": unknown;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6944,7 +7969,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -6987,7 +8021,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7009,6 +8052,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7036,6 +8088,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptPlan"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_wet_ends_check: {
@@ -7061,6 +8122,15 @@ export interface operations {
                     "application/json": components["schemas"]["WetEnds"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_wiring_read: {
@@ -7080,6 +8150,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7107,6 +8186,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptPlan"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_wiring_check: {
@@ -7132,6 +8220,15 @@ export interface operations {
                     "application/json": components["schemas"]["WiringReading"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_circuit_file: {
@@ -7155,6 +8252,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_wiring_drawing: {
@@ -7174,6 +8280,15 @@ export interface operations {
                 };
                 content: {
                     "image/svg+xml": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7201,6 +8316,15 @@ export interface operations {
                     "application/json": components["schemas"]["MeterReading"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tank_wiring_sheet: {
@@ -7220,6 +8344,15 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7245,6 +8378,15 @@ export interface operations {
                     "application/json": components["schemas"]["Tank"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     tanks_read_picture_create: {
@@ -7266,6 +8408,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Label"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -7291,6 +8442,15 @@ export interface operations {
                     "application/json": components["schemas"]["SurveyReading"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     wiring_words: {
@@ -7310,6 +8470,15 @@ export interface operations {
                     "application/json": components["schemas"]["WiringWords"];
                 };
             };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     words: {
@@ -7327,6 +8496,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Words"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -12,9 +12,16 @@ interface Place {
   where: string;
 }
 
+interface Props {
+  show: boolean;
+  /** What was typed before it was there. */
+  start: string;
+  onHide: () => void;
+}
+
 /** Find a tank, a station of it, or a place by a few letters. */
-export function Find({ show, onHide }: { show: boolean; onHide: () => void }) {
-  const [text, setText] = useState("");
+export function Find({ show, start, onHide }: Props) {
+  const [text, setText] = useState(start);
   const [chosen, setChosen] = useState(0);
   const navigate = useNavigate();
   const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);

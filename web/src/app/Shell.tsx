@@ -8,6 +8,7 @@ import { beforehand, later } from "../frame/later";
 import { useKeys } from "../frame/keys";
 import { openOutbox, useOutbox } from "../frame/outbox";
 import { Refusal } from "../frame/Refusal";
+import { TypedAhead } from "./TypedAhead";
 import { usePerson } from "../people/session";
 import { SYSTEM_NAMES, type System, UnitsProvider, useUnits } from "../frame/units";
 import { useWords } from "../frame/words";
@@ -78,6 +79,8 @@ function Frame({ name, role }: { name: string; role: string }) {
     u: () => units.choose(units.system === "metric" ? "us" : "metric"),
   });
   const asked = useOnce(finding || listing);
+  const [ahead, setAhead] = useState("");
+  const typeAhead = useCallback((letter: string) => setAhead((text) => text + letter), []);
   const closeFind = useCallback(() => setFinding(false), []);
   return (
     <>
@@ -113,8 +116,8 @@ function Frame({ name, role }: { name: string; role: string }) {
         </Refusal>
       </div>
       {words && <footer className="standing">{words.standing_caution}</footer>}
-      <Suspense>
-        {asked && <Find show={finding} onHide={closeFind} />}
+      <Suspense fallback={finding && <TypedAhead onType={typeAhead} />}>
+        {asked && <Find show={finding} start={ahead} onHide={closeFind} />}
         {asked && <KeyList show={listing} onHide={() => setListing(false)} />}
       </Suspense>
     </>

@@ -93,7 +93,7 @@ export function TankPage() {
           </div>
           <div className="tank-right" ref={work} tabIndex={-1}>
             {!narrow && <Stations id={id} here={station} />}
-            <Suspense fallback={<Opening />}>
+            <Suspense key={station} fallback={<Opening />}>
               <Refusal key={station}>
                 <Page tank={tank} />
               </Refusal>

@@ -24,7 +24,8 @@ export function Panes<K extends string>({ label, panes, here, onChoose }: Props<
   // One of them is in the order of Tab; the arrow keys go from one to the next.
   const reached = panes.some(([key]) => key === here) ? here : panes[0]?.[0];
   const step = (event: KeyboardEvent<HTMLButtonElement>) => {
-    const at = panes.findIndex(([key]) => key === reached);
+    const tabs = [...(event.currentTarget.parentElement?.querySelectorAll<HTMLElement>("[role=tab]") ?? [])];
+    const at = tabs.indexOf(event.currentTarget);
     const to = { ArrowRight: at + 1, ArrowLeft: at - 1, Home: 0, End: panes.length - 1 }[event.key];
     if (to === undefined) return;
     const number = (to + panes.length) % panes.length;
@@ -32,7 +33,7 @@ export function Panes<K extends string>({ label, panes, here, onChoose }: Props<
     if (!next) return;
     event.preventDefault();
     onChoose(next[0]);
-    event.currentTarget.parentElement?.querySelectorAll<HTMLElement>("[role=tab]")[number]?.focus();
+    tabs[number]?.focus();
   };
   return (
     <div className="panes" role="tablist" aria-label={label}>

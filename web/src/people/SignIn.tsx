@@ -1,6 +1,5 @@
 import { type FormEvent, useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
-import Form from "react-bootstrap/Form";
 
 import { api, ask, wordsOf } from "../api/client";
 import { Brand } from "../frame/Brand";
@@ -41,14 +40,18 @@ export function SignIn() {
 
   return (
     <main className="sign-in">
-      <Form onSubmit={submit} className="sign-in-sheet">
+      <form onSubmit={(event) => void submit(event)} className="sign-in-sheet">
         <h1>
           <Brand />
         </h1>
         <p className="text-quiet">One line through the tank, read everywhere.</p>
-        <Form.Group className="mb-3" controlId="username">
-          <Form.Label>Name</Form.Label>
-          <Form.Control
+        <div className="mb-3">
+          <label htmlFor="username" className="form-label">
+            Name
+          </label>
+          <input
+            id="username"
+            className="form-control"
             value={username}
             onChange={(event) => setUsername(event.target.value)}
             autoComplete="username"
@@ -56,17 +59,21 @@ export function SignIn() {
             autoFocus
             required
           />
-        </Form.Group>
-        <Form.Group className="mb-3" controlId="password">
-          <Form.Label>Password</Form.Label>
-          <Form.Control
+        </div>
+        <div className="mb-3">
+          <label htmlFor="password" className="form-label">
+            Password
+          </label>
+          <input
+            id="password"
+            className="form-control"
             type="password"
             value={password}
             onChange={(event) => setPassword(event.target.value)}
             autoComplete="current-password"
             required
           />
-        </Form.Group>
+        </div>
         {problem && (
           <p role="alert" className="problem">
             {problem}
@@ -75,7 +82,7 @@ export function SignIn() {
         <Button type="submit" disabled={busy} className="w-100">
           Sign in
         </Button>
-      </Form>
+      </form>
     </main>
   );
 }
