@@ -1,11 +1,18 @@
+import { readdirSync, readFileSync } from "node:fs";
+
 import purgeCSSPlugin from "@fullhuman/postcss-purgecss";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
+/** Every class that our own styles know: they are all used, some by names that are put together. */
+const OWN = readdirSync("src", { recursive: true, encoding: "utf8" })
+  .filter((name) => name.endsWith(".css"))
+  .flatMap((name) => [...(readFileSync(`src/${name}`, "utf8").match(/(?<=\.)[a-z][\w-]*/gi) ?? [])]);
+
 /** Of Bootstrap's styles only what is used here is sent: its classes are named in our sources, or by the components. */
 const used = purgeCSSPlugin({
   content: ["index.html", "src/**/*.{ts,tsx}", "node_modules/react-bootstrap/esm/{Button,CloseButton,Fade,Modal*,Dropdown*,Form*}.js"],
-  safelist: { greedy: [/^uplot/, /^u-/], deep: [/data-bs-theme/], standard: [/^modal/, /^dropdown/] },
+  safelist: { greedy: [/^uplot/, /^u-/], deep: [/data-bs-theme/], standard: [/^modal/, /^dropdown/, ...new Set(OWN)] },
   dynamicAttributes: ["data-bs-theme"],
   blocklist: [/^form-(range|floating|switch|check)/, /^modal-fullscreen/, /^drop(start|end|up)/, /^container/],
 });

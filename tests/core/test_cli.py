@@ -230,11 +230,11 @@ class Checked(TestCase):
                 )  # fmt: skip
 
             whole = script("check")
-            self.assertEqual(
-                (whole.returncode, whole.stdout), (0, "Every row can be read and shown.\n"), whole.stderr
-            )
+            self.assertEqual(whole.returncode, 0, whole.stderr)
+            self.assertIn("0 records are sealed", whole.stdout)
+            self.assertIn("Every row can be read and shown, and every sealed record is as it was.", whole.stdout)
             with closing(sqlite3.connect(Path(folder) / "rasante.sqlite3")) as database:
-                database.execute("INSERT INTO tanks_site (name, notes) VALUES (?, '')", ("Quay \x1b",))
+                database.execute("INSERT INTO tanks_site (name, notes, revision) VALUES (?, '', 1)", ("Quay \x1b",))
                 database.commit()
             found = script("check")
             self.assertEqual(found.returncode, 2, found.stderr)

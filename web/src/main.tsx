@@ -1,11 +1,4 @@
-// These say which letters each file holds: the browser fetches what a page uses.
-import "@fontsource/atkinson-hyperlegible-mono/400.css";
-import "@fontsource/atkinson-hyperlegible-next/400.css";
-import "@fontsource/atkinson-hyperlegible-next/700.css";
-import "bootstrap/dist/css/bootstrap.min.css";
-import "./frame/look.css";
-import "./frame/top.css";
-import "./frame/fields.css";
+import "./frame/base.css";
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
