@@ -131,7 +131,7 @@ class FewQueries(ApiTest):
         for path, queries in few.items():
             with self.subTest(path):
                 self.assertLessEqual(self.count(path), queries)
-                self.assertLessEqual(queries, 8)
+                self.assertLessEqual(queries, 9)
 
     def test_forty_drafts(self) -> None:
         self.scaled()
