@@ -6,8 +6,9 @@ many rows every table has and the hash of every file. It is opened and counted b
 
 from __future__ import annotations
 
+import fcntl
 import json
-import os
+import re
 import sqlite3
 import tempfile
 import threading
@@ -18,12 +19,13 @@ from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from hashlib import sha256
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 DATABASE, KEY, LIST = "rasante.sqlite3", "secret_key", "backup.json"
 FORMAT = "rasante.backup/1"
 #: How often the nightly one is looked after [s], and how old the last may be before the next is made.
 _LOOK, _NIGHT = 900, timedelta(hours=24)
+_NIGHTLY = re.compile(r"nightly-\d{8}-\d{6}\.zip")
 
 
 class BackupError(Exception):
@@ -86,7 +88,7 @@ def make_backup(data: Path, target: Path) -> dict[str, Any]:
                     packed.write(files[name], name)
                 packed.writestr(LIST, json.dumps(made, indent=1))
             read_backup(half)
-            os.link(half, target)
+            half.rename(target)
     except OSError as error:
         raise BackupError(f"{target}: {error.strerror or error}") from error
     (data / "last_backup").write_text(json.dumps({"made_at": made["made_at"], "file": str(target)}))
@@ -150,11 +152,10 @@ def restore_backup(file: Path, data: Path) -> tuple[dict[str, Any], Path | None]
         If the backup is not whole, or the installation is running.
     """
     data.mkdir(parents=True, exist_ok=True, mode=0o700)
-    with tempfile.TemporaryDirectory(dir=data) as folder:
+    with hold(data, alone=True), tempfile.TemporaryDirectory(dir=data) as folder:
         listed = read_backup(file, Path(folder))
         aside = None
         if (data / DATABASE).exists():
-            _refuse_if_in_use(data / DATABASE)
             aside = data / f"before-restore-{datetime.now(UTC):%Y%m%d-%H%M%S-%f}"
             aside.mkdir(mode=0o700)
             for name in (DATABASE, f"{DATABASE}-wal", f"{DATABASE}-shm", KEY):
@@ -165,17 +166,29 @@ def restore_backup(file: Path, data: Path) -> tuple[dict[str, Any], Path | None]
     return listed, aside
 
 
-def _refuse_if_in_use(database: Path) -> None:
+def hold(data: Path, alone: bool = False) -> IO[str]:
+    """Hold a data folder while something works on it; it is let go with the file that is returned.
+
+    Parameters
+    ----------
+    data : Path
+        The data folder.
+    alone : bool
+        Whether nobody else may hold it: a server does not mind another, a restoring does.
+
+    Raises
+    ------
+    BackupError
+        If it is held so that it cannot be.
+    """
+    file = (data / "in_use").open("w")
     try:
-        with closing(sqlite3.connect(database, timeout=0)) as connection:
-            connection.execute("PRAGMA locking_mode=EXCLUSIVE")
-            connection.execute("BEGIN EXCLUSIVE")
-            connection.rollback()
-    except sqlite3.OperationalError as error:
-        raise BackupError("the server is running: stop it first, then restore") from error
-    except sqlite3.DatabaseError:
-        # What is damaged is what is to be replaced.
-        return
+        fcntl.flock(file, (fcntl.LOCK_EX if alone else fcntl.LOCK_SH) | fcntl.LOCK_NB)
+    except OSError as error:
+        file.close()
+        what = "the server is running: stop it first, then restore" if alone else "a backup is being restored: wait"
+        raise BackupError(what) from error
+    return file
 
 
 def folder_of(data: Path) -> Path:
@@ -186,8 +199,8 @@ def folder_of(data: Path) -> Path:
 
 
 def nightlies(data: Path) -> list[Path]:
-    """Return the nightly backups, the oldest first."""
-    return sorted(folder_of(data).glob("nightly-*.zip"))
+    """Return the nightly backups, the oldest first; what else lies beside them is none."""
+    return sorted(path for path in folder_of(data).glob("nightly-*.zip") if _NIGHTLY.fullmatch(path.name))
 
 
 def last_backup(data: Path) -> datetime | None:

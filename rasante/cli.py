@@ -216,9 +216,14 @@ def restore(arguments: argparse.Namespace) -> None:
 def _serve(arguments: argparse.Namespace) -> None:
     from waitress import serve as wait
 
-    from .settings import PROXY
+    from .backup import BackupError, hold
+    from .settings import DATA, PROXY
     from .wsgi import application
 
+    try:
+        held = hold(DATA)
+    except BackupError as error:
+        _fail(str(error))
     behind = {"trusted_proxy": PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
     print(f"Rasante on http://{arguments.host}:{arguments.port}/ (stop with Ctrl-C)", flush=True)
     wait(
@@ -231,6 +236,7 @@ def _serve(arguments: argparse.Namespace) -> None:
         clear_untrusted_proxy_headers=True,
         **(behind if PROXY else {}),
     )
+    held.close()
 
 
 def check(arguments: argparse.Namespace) -> None:

@@ -6,19 +6,18 @@ from django.conf import settings
 from django.db import models
 
 from ..core.quantities.errors import InputError
+from ..seals.frozen import WrittenOnce
 from ..tanks.models import Tank
 
-WRITTEN = "this was written down once and never changes: make a new one"
 CLOSED = "a closed rescaling never changes: begin a new one"
 
 
-class KeptQuerySet(models.QuerySet):
-    """Records of which some never change: whole sets are changed only where none of those is among them."""
+class RescalingQuerySet(models.QuerySet):
+    """Rescalings; whole sets are changed only where none is closed."""
 
     def _refuse_kept(self) -> None:
-        closed = hasattr(self.model, "closed_at")
-        if (self.filter(closed_at__isnull=False) if closed else self).exists():
-            raise InputError.at("", CLOSED if closed else WRITTEN)
+        if self.filter(closed_at__isnull=False).exists():
+            raise InputError.at("", CLOSED)
 
     def update(self, **kwargs) -> int:
         """Change those that may be changed."""
@@ -58,7 +57,7 @@ class Rescaling(models.Model):
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )
 
-    objects = KeptQuerySet.as_manager()
+    objects = RescalingQuerySet.as_manager()
     frozen_when = models.Q(closed_at__isnull=False)
 
     class Meta:
@@ -87,30 +86,17 @@ class Rescaling(models.Model):
         return super().delete(*args, **kwargs)
 
 
-class NeverChanges(models.Model):
-    """What is written once."""
+class Written(WrittenOnce):
+    """What somebody wrote once."""
 
     made_at = models.DateTimeField(auto_now_add=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
 
-    objects = KeptQuerySet.as_manager()
-    frozen_when = models.Q()
-
     class Meta:
         abstract = True
 
-    def save(self, *args, **kwargs) -> None:
-        """Keep a new one; refuse to change one."""
-        if self.pk:
-            raise InputError.at("", WRITTEN)
-        super().save(*args, **kwargs)
 
-    def delete(self, *args, **kwargs):
-        """Refuse: what was written down stays."""
-        raise InputError.at("", WRITTEN)
-
-
-class DeviceSheet(NeverChanges):
+class DeviceSheet(Written):
     """A device sheet as it was written: numbered, with every value that was to be typed in."""
 
     tank = models.ForeignKey(Tank, on_delete=models.PROTECT, related_name="device_sheets")
@@ -126,7 +112,7 @@ class DeviceSheet(NeverChanges):
         return f"device sheet {self.number} of {self.tank}"
 
 
-class FoundSheet(NeverChanges):
+class FoundSheet(Written):
     """What was found in the devices, read back against a sheet."""
 
     sheet = models.ForeignKey(DeviceSheet, on_delete=models.PROTECT, related_name="found")

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+import json
+from datetime import UTC, date, datetime
 from hashlib import sha256
 from typing import Any
-
-import orjson
 
 #: What stands before the first seal.
 NOTHING = "0" * 64
@@ -15,6 +14,20 @@ NOTHING = "0" * 64
 def field_names(record: Any) -> list[str]:
     """Return the columns of a record, in the order of their names."""
     return sorted(field.attname for field in record._meta.concrete_fields)
+
+
+def _hash(content: Any) -> str:
+    # In ASCII: a record of an older version may hold half a character, and is sealed as it stands.
+    text = json.dumps(content, sort_keys=True, separators=(",", ":"), ensure_ascii=True, default=_written)
+    return sha256(text.encode("ascii")).hexdigest()
+
+
+def _written(value: Any) -> str:
+    if isinstance(value, datetime):
+        return value.astimezone(UTC).isoformat()
+    if isinstance(value, date):
+        return value.isoformat()
+    raise TypeError(f"a seal does not know how to write {type(value).__name__}")
 
 
 def digest_of(record: Any, names: list[str]) -> str:
@@ -27,14 +40,12 @@ def digest_of(record: Any, names: list[str]) -> str:
     names : list of str
         Its columns.
     """
-    content = {name: getattr(record, name) for name in names}
-    return sha256(orjson.dumps(content, option=orjson.OPT_SORT_KEYS | orjson.OPT_UTC_Z)).hexdigest()
+    return _hash({name: getattr(record, name) for name in names})
 
 
 def link_of(before: str, model: str, record: int, names: list[str], digest: str, sealed_at: datetime) -> str:
     """Return the SHA-256 of a seal with the link of the one before it."""
-    parts = [before, model, record, names, digest, sealed_at]
-    return sha256(orjson.dumps(parts, option=orjson.OPT_UTC_Z)).hexdigest()
+    return _hash([before, model, record, names, digest, sealed_at])
 
 
 def make_seal(seals: Any, record: Any, sealed_at: datetime) -> Any:

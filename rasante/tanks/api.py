@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from ..core.products import cautions
 from ..core.products.registry import product_names
+from ..core.quantities.odd_units import ODD
 from ..core.quantities.units import SYSTEM_UNITS, UNITS
 from ..core.tanks import kinds
 from ..core.tanks.helpers import DIP_READ, HELPERS
@@ -29,6 +30,7 @@ from ..http import attachment, checked
 from . import labels, present, services, sites
 from . import serializers as forms
 from .models import Site, Tank
+from .word_serializers import WordsSerializer
 
 
 def _dimension(dimension: kinds.Dimension) -> dict[str, Any]:
@@ -62,7 +64,7 @@ def _kind(kind: kinds.Kind) -> dict[str, Any]:
 class WordsView(APIView):
     """The words and units that the screens are built from."""
 
-    @extend_schema(responses=forms.WordsSerializer, operation_id="words")
+    @extend_schema(responses=WordsSerializer, operation_id="words")
     def get(self, request):
         """Give them all; they do not change while the server runs."""
         words = {
@@ -90,6 +92,7 @@ class WordsView(APIView):
             "products": product_names(),
             "standing_caution": cautions.standing_caution(),
             "units": [asdict(unit) for unit in UNITS.values()],
+            "bare_units": {name: dict(odd.bare) for name, odd in ODD.items()},
             "systems": SYSTEM_UNITS,
         }
         return Response(words)

@@ -9,10 +9,10 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from ..core.quantities.errors import InputError
 from ..core.tanks.check import FORMAT
 from ..core.tanks.ports import read_ports
 from ..core.tanks.tank_file import TankFile, check_document
+from ..seals.frozen import WrittenOnce
 
 
 @lru_cache(maxsize=1024)
@@ -124,23 +124,10 @@ class Tank(models.Model):
         super().save(*args, **kwargs)
 
 
-NEVER = "an issued table never changes: issue a new revision"
-
-
-class IssuedTableQuerySet(models.QuerySet):
-    """Issued tables: whole sets of them do not change either."""
-
-    def update(self, **kwargs) -> int:
-        """Refuse."""
-        raise InputError.at("", NEVER)
-
-    def delete(self):
-        """Refuse."""
-        raise InputError.at("", NEVER)
-
-
-class IssuedTable(models.Model):
+class IssuedTable(WrittenOnce):
     """A table as it was handed out: numbered, with the tank's document frozen in. It never changes."""
+
+    NEVER = "an issued table never changes: issue a new revision"
 
     tank = models.ForeignKey(Tank, on_delete=models.PROTECT, related_name="issued_tables")
     number = models.PositiveIntegerField()
@@ -154,25 +141,12 @@ class IssuedTable(models.Model):
     issued_at = models.DateTimeField(auto_now_add=True)
     issued_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
-    objects = IssuedTableQuerySet.as_manager()
-    frozen_when = models.Q()
-
     class Meta:
         ordering = ["-number"]
         constraints = [models.UniqueConstraint(fields=["tank", "number"], name="one_table_a_number")]
 
     def __str__(self) -> str:
         return f"table {self.number} of {self.tank}"
-
-    def save(self, *args, **kwargs) -> None:
-        """Keep a new table; refuse to change one."""
-        if self.pk:
-            raise InputError.at("", NEVER)
-        super().save(*args, **kwargs)
-
-    def delete(self, *args, **kwargs):
-        """Refuse."""
-        raise InputError.at("", NEVER)
 
 
 class Chart(models.Model):

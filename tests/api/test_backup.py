@@ -17,6 +17,7 @@ from unittest import TestCase
 from rasante.backup import (
     DATABASE,
     BackupError,
+    hold,
     last_backup,
     look_after_nightly,
     make_backup,
@@ -109,10 +110,11 @@ class Backups(TestCase):
 
     def test_a_running_server_is_not_taken_from_under(self) -> None:
         make_backup(self.data, self.out / "a.zip")
-        with closing(sqlite3.connect(self.data / DATABASE)) as running:
-            running.execute("BEGIN IMMEDIATE")
-            with self.assertRaisesRegex(BackupError, "stop it first"):
-                restore_backup(self.out / "a.zip", self.data)
+        with hold(self.data), hold(self.data), self.assertRaisesRegex(BackupError, "stop it first"):
+            restore_backup(self.out / "a.zip", self.data)
+        with hold(self.data, alone=True), self.assertRaisesRegex(BackupError, "being restored"):
+            hold(self.data)
+        restore_backup(self.out / "a.zip", self.data)
 
     def test_a_damaged_database_is_no_backup(self) -> None:
         for number in range(2000):
@@ -131,8 +133,10 @@ class Backups(TestCase):
         self.assertIsNone(last_backup(self.data))
         for hour in range(0, 24 * 6, 5):
             look_after_nightly(self.data, 3, start + timedelta(hours=hour))
+        (self.data / "backups" / "nightly-of-ours.zip").write_text("put there by hand")
+        look_after_nightly(self.data, 3, start + timedelta(days=7))
         days = [path.name[8:16] for path in nightlies(self.data)]
-        self.assertEqual(days[-1], "20260306")
+        self.assertEqual(days[-1], "20260308")
         self.assertLessEqual(len(days), 5)
         self.assertEqual(len(set(days)), len(days))
         self.assertIsNotNone(last_backup(self.data))
@@ -153,6 +157,30 @@ class ByTheCommand(TestCase):
             input="a-long-enough-one\n",
         )
         return done.stdout
+
+    def test_a_server_that_runs_holds_its_data(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            data, file = f"{folder}/data", f"{folder}/a.zip"
+            self.call(data, "person", "ann", "--name", "Ann Ash")
+            self.call(data, "backup", file)
+            environment = {**os.environ, "RASANTE_DATA": data}
+            environment.pop("DJANGO_SETTINGS_MODULE", None)
+            server = subprocess.Popen(
+                [sys.executable, "-m", "rasante.cli", "serve", "--port", "0", "--backup-days", "0"],
+                env=environment,
+                stdout=subprocess.PIPE,
+                text=True,
+            )
+            try:
+                assert server.stdout is not None
+                self.assertIn("Rasante on http", server.stdout.readline())
+                with self.assertRaises(subprocess.CalledProcessError) as refused:
+                    self.call(data, "restore", file)
+                self.assertIn("stop it first", refused.exception.stderr)
+            finally:
+                server.terminate()
+                server.communicate()
+            self.assertIn("holds what was backed up", self.call(data, "restore", file))
 
     def test_backed_up_restored_and_upgraded(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

@@ -12,10 +12,11 @@ from rasante.core.quantities.errors import InputError
 from rasante.devices.models import FoundSheet
 from rasante.devices.services import keep_found, write_sheet
 from rasante.proving.models import Proof
+from rasante.seals.hashing import digest_of
 from rasante.seals.models import Seal
 from rasante.seals.services import broken_seals, head
 from rasante.tanks.issued import issue_table
-from rasante.tanks.models import IssuedTable
+from rasante.tanks.models import IssuedTable, Tank
 from rasante.tanks.services import TableOrder, read_step
 
 from .base import ApiTest
@@ -109,6 +110,16 @@ class Sealed(ApiTest):
         with patch("rasante.tanks.issued.seal", side_effect=RuntimeError), self.assertRaises(RuntimeError):
             issue_table(self.tank, TableOrder(read_step("100", "mm")), "again", self.technician, self.tank.revision)
         self.assertEqual(IssuedTable.objects.count(), 1)
+
+
+class OldRecords(ApiTest):
+    def test_a_record_with_half_a_character_is_sealed_as_it_stands(self) -> None:
+        """An older version took such; upgrading must not fail at it."""
+        tank = Tank(site=self.site, document={"name": "Quay \ud800"})
+        other = Tank(site=self.site, document={"name": "Quay \ud801"})
+        names = ["document", "changed_at"]
+        self.assertEqual(len(digest_of(tank, names)), 64)
+        self.assertNotEqual(digest_of(tank, names), digest_of(other, names))
 
 
 class Guards(TransactionTestCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from playwright.sync_api import BrowserContext, Page, Request, expect
+from playwright.sync_api import BrowserContext, Page, Request, Route, expect
 
 from .between import Wire
 from .harness import DESK, BrowserTest, open_page, sign_in
@@ -138,6 +138,31 @@ class ServerAway(OnAWire):
         keeping(page, "all kept")
         self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "23 V")
 
+    def test_what_fails_by_itself_holds_nothing_else_up(self) -> None:
+        page = self.page
+        # The server fails at this one thing alone, again and again.
+        page.route(re.compile(r"/wiring/$"), lambda route: (
+            route.fulfill(status=500) if route.request.method == "PUT" else route.continue_()
+        ))  # fmt: skip
+        open_tank(page, "Net store sphere", "Wiring")
+        page.get_by_label("Supply", exact=True).fill("17 V")
+        page.get_by_role("button", name="Keep this wiring").click()
+        keeping(page, "1 waiting, no connection")
+        page.get_by_role("navigation", name="Stations").get_by_role("link", name="Survey").click()
+        page.get_by_label("Notes").fill("kept meanwhile")
+        page.get_by_role("button", name="Keep this survey").click()
+        expect(page.get_by_text(re.compile("^Revision 2, kept"))).to_be_visible()
+        page.unroute(re.compile(r"/wiring/$"))
+        keeping(page, "all kept")
+        self.assertEqual(self.kept(tank_number(page), "wiring/")["entries"]["supply.nominal"], "17 V")
+
+    def test_signing_out_of_a_server_that_is_away_says_so(self) -> None:
+        page = self.page
+        page.locator("#person").click()
+        self.wire.cut()
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_role("alert")).to_contain_text("Not signed out: The server cannot be reached")
+
     def test_a_draft_keeps_the_units_it_was_typed_in(self) -> None:
         page = self.page
         page.get_by_role("button", name="US", exact=True).click()
@@ -174,6 +199,37 @@ class Refused(OnAWire):
         expect(page.get_by_label("Name", exact=True)).to_have_value(CHAPEL)
         self.assertEqual(len(puts), 1)
         page.get_by_label("Name", exact=True).fill("Village vessel, manse")
+        keeping(page, "all kept")
+
+    def test_what_was_typed_for_a_tank_that_is_gone_can_be_put_away(self) -> None:
+        page = self.page
+        open_tank(page, "Header tank", "Survey")
+        sites = ask(page.context, f"{self.server.url}/api/sites/")["results"]
+        entries = {**self.kept(tank_number(page))["entries"], "name": "Short-lived"}
+        body = {"entries": entries, "system": "metric", "site": sites[0]["id"], "ports": [], "notes": ""}
+        made = ask(page.context, f"{self.server.url}/api/tanks/", "POST", body)
+        open_tank(page, "Short-lived", "Wiring")
+        page.get_by_label("Supply", exact=True).fill("16 V")
+        lead = self.another("lead", "skerrow-lead")
+        token = next(one["value"] for one in lead.context.cookies() if one["name"] == "csrftoken")
+        gone = lead.context.request.delete(
+            f"{self.server.url}/api/tanks/{made['id']}/", headers={"X-CSRFToken": token}
+        )
+        self.assertEqual(gone.status, 204)
+        page.get_by_role("button", name="Keep this wiring").click()
+        keeping(page, "1 refused: look")
+        page.goto("/")
+        page.get_by_role("banner").get_by_role("button", name="1 refused: look").click()
+        page.get_by_role("button", name="Discard it…").click()
+        page.get_by_role("button", name="Discard Wiring, Short-lived").click()
+        keeping(page, "all kept")
+
+    def test_a_new_tank_is_a_draft_until_it_is_kept(self) -> None:
+        page = self.page
+        page.goto("/tanks/new")
+        page.get_by_label("Name", exact=True).fill("Half typed")
+        keeping(page, "1 draft here")
+        page.get_by_role("button", name="Start over").click()
         keeping(page, "all kept")
 
     def test_a_device_without_room_says_so_and_keeps_the_field(self) -> None:
@@ -219,6 +275,26 @@ class OtherPeople(OnAWire):
         sign_in(page)
         keeping(page, "all kept")
         self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "21 V")
+
+    def test_what_was_typed_on_stays_with_whoever_signed_out_meanwhile(self) -> None:
+        page = self.page
+        open_tank(page, "Slip petrol", "Wiring")
+        tank = tank_number(page)
+        page.get_by_label("Supply", exact=True).fill("15 V")
+        held: list[Route] = []
+        page.route(re.compile(r"/wiring/$"), lambda route: (
+            held.append(route) if route.request.method == "PUT" and not held else route.continue_()
+        ))  # fmt: skip
+        page.get_by_role("button", name="Keep this wiring").click()
+        page.get_by_label("Input's resistance").fill("110 Ω")
+        held[0].continue_()
+        page.locator("#person").click()
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_label("Password").wait_for()
+        sign_in(page)
+        open_tank(page, "Slip petrol", "Wiring")
+        expect(page.get_by_label("Input's resistance")).to_have_value("110 Ω")
+        self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "15 V")
 
     def test_a_colleagues_change_is_shown_field_by_field(self) -> None:
         page = self.page

@@ -4127,6 +4127,12 @@ export interface components {
             products: string[];
             standing_caution: string;
             units: components["schemas"]["Unit"][];
+            /** @description The unit that a bare number of a quantity means, by system, where it is none of the units above */
+            bare_units: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
             systems: {
                 [key: string]: {
                     [key: string]: string;

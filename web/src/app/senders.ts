@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 
+import { registerDrafts } from "../frame/outbox";
 import { registerPlan } from "../frame/plan";
 import { GAUGE, WET_ENDS } from "../gauges/gauge";
 import { registerProof } from "../proving/useDraftProof";
@@ -12,4 +13,5 @@ export function registerSenders(queries: QueryClient): void {
   registerSurvey(queries);
   for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES]) registerPlan(calls, queries);
   registerProof(queries);
+  registerDrafts("new-tank", "profile", "issue", "rescale");
 }

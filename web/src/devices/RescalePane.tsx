@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
@@ -8,9 +8,10 @@ import { day } from "../frame/times";
 import type { Entries, FormState } from "../frame/FormField";
 import { useAsking } from "../frame/asking";
 import { More, usePages } from "../frame/pages";
+import { withUnits } from "../frame/plan";
+import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
 import { SettingField } from "../frame/SettingField";
-import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
 import { CHAIN } from "../scaling/chain";
 import { useLine } from "../line/line";
@@ -132,12 +133,23 @@ function NewRescale({ tank }: { tank: Tank }) {
   });
   const now = draft.value ?? { link: "range", entries: {}, why: "" };
   const { system } = draft;
-  const { answer: reading, error: unread } = useAsking(
+  const {
+    answer: reading,
+    current,
+    error: unread,
+  } = useAsking(
     ["tank", tank.id, "rescale"],
     { entries: now.entries, system, innage_mm: line.innage_mm },
     (body, signal) =>
       ask(api.POST("/api/tanks/{id}/rescale/", { params: { path: { id: tank.id } }, body, signal })),
   );
+  const { system: screen } = useUnits();
+  const { value: typed, adopt } = draft;
+  // A draft keeps the units that it was typed in until every bare number in it has been given its own.
+  useEffect(() => {
+    if (current && reading && typed && system !== screen)
+      adopt({ ...typed, entries: withUnits(typed.entries, reading.fields_read) });
+  }, [current, reading, typed, system, screen, adopt]);
   const change = (changes: Partial<RescaleDraft>) => {
     setError(null);
     draft.change({ ...now, ...changes });

@@ -1,7 +1,9 @@
+import { Fragment, useState } from "react";
+import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import { Link } from "react-router";
 
-import { type Entry, isKeepable, keepingWords, useOutbox, wake } from "./outbox";
+import { dropEntry, type Entry, isKeepable, keepingWords, useOutbox, wake } from "./outbox";
 import { useReach } from "../api/reach";
 import { clock } from "./times";
 
@@ -32,9 +34,12 @@ export function KeepState() {
           <Dropdown.ItemText>All that was typed on this device is with the server.</Dropdown.ItemText>
         )}
         {entries.map((entry) => (
-          <Dropdown.Item key={entry.what} as={Link} to={entry.page}>
-            <EntryLine entry={entry} />
-          </Dropdown.Item>
+          <Fragment key={entry.what}>
+            <Dropdown.Item as={Link} to={entry.page}>
+              <EntryLine entry={entry} />
+            </Dropdown.Item>
+            {entry.state === "refused" && <PutAway entry={entry} />}
+          </Fragment>
         ))}
         {entries.some((entry) => entry.state === "waiting") && (
           <Dropdown.Item as="button" onClick={wake}>
@@ -43,6 +48,27 @@ export function KeepState() {
         )}
       </Dropdown.Menu>
     </Dropdown>
+  );
+}
+
+/** What is refused for good, as of a tank that was deleted meanwhile, can be put away; never without asking. */
+function PutAway({ entry }: { entry: Entry }) {
+  const [asking, setAsking] = useState(false);
+  return (
+    <Dropdown.ItemText>
+      {asking ? (
+        <>
+          What was typed goes for good.{" "}
+          <Button size="sm" variant="outline-danger" onClick={() => dropEntry(entry.what)}>
+            Discard {entry.name}
+          </Button>
+        </>
+      ) : (
+        <Button size="sm" variant="outline-secondary" onClick={() => setAsking(true)}>
+          Discard it…
+        </Button>
+      )}
+    </Dropdown.ItemText>
   );
 }
 

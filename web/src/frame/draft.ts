@@ -94,13 +94,8 @@ export function useTyped<T>(
       const old = entryAt<T>(what) ?? begun(what, person, units.system, { kept, about: { name, page } });
       setAway(null);
       // Typed back to what is kept: nothing is left to be kept. A row that is still empty is something typed.
-      if (
-        JSON.stringify(value) === JSON.stringify(kept.value) &&
-        old.base === kept.revision &&
-        !old.asked &&
-        !byItself
-      )
-        dropEntry(what);
+      const alike = JSON.stringify(value) === JSON.stringify(kept.value);
+      if (alike && old.state !== "waiting") dropEntry(what);
       else {
         const asked = byItself ? { value, at: Date.now() + SETTLE } : old.asked;
         const state = old.state === "conflict" ? "conflict" : asked ? "waiting" : "typed";

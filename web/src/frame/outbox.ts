@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from "react";
 
-import { Refused, wordsOf } from "../api/client";
+import { isRefusal, Refused, wordsOf } from "../api/client";
 import { differences, merged, same } from "./merge";
 import { entriesOf, entryOf, store, unstore } from "./outboxStore";
 import { isReached } from "../api/reach";
@@ -62,6 +62,7 @@ const LOCK = "rasante-outbox";
 let box: Outbox = { person: null, entries: new Map(), sending: null, roomless: new Set() };
 const listeners = new Set<() => void>();
 const senders = new Map<string, Sender<unknown>>();
+const drafts = new Set<string>();
 const windows = "BroadcastChannel" in globalThis ? new BroadcastChannel(LOCK) : null;
 
 function set(changes: Partial<Outbox>): void {
@@ -84,6 +85,11 @@ function withRoom(what: string, room: boolean): void {
   set({ roomless });
 }
 
+/** Say which kinds are kept by a button of their own, and stand here as drafts until then. */
+export function registerDrafts(...kinds: string[]): void {
+  for (const kind of kinds) drafts.add(kind);
+}
+
 /** Say how one kind of thing goes to the server. */
 export function registerSender<T>(kind: string, sender: Sender<T>): void {
   senders.set(kind, sender as Sender<unknown>);
@@ -98,6 +104,8 @@ export async function openOutbox(person: string): Promise<void> {
   } catch {
     // A browser that keeps nothing: what is typed stands in this window alone, and is said to.
   }
+  // Asked twice at once, the first answer stands: something may have been typed since.
+  if (box.person === person) return;
   set({ person, entries: new Map(left.map((entry) => [entry.what, entry])), roomless: new Set() });
   for (const entry of oldDrafts(person, systemOfScreen())) if (!box.entries.has(entry.what)) putEntry(entry);
   void send();
@@ -142,6 +150,7 @@ let awake: (() => void) | null = null;
 
 /** Try again now. */
 export function wake(): void {
+  failed.clear();
   awake?.();
   void send();
 }
@@ -156,10 +165,17 @@ function pause(ms: number): Promise<void> {
   });
 }
 
+/** Not before when something is tried again at which the server failed: meanwhile the others are not held up. */
+const failed = new Map<string, number>();
+
+function dueAt(entry: Entry): number {
+  return Math.max(entry.asked?.at ?? 0, failed.get(entry.what) ?? 0);
+}
+
 function nextToSend(): Entry | undefined {
   return [...box.entries.values()]
     .filter((entry) => entry.state === "waiting" && entry.asked && senders.has(kindOf(entry.what)))
-    .sort((a, b) => (a.asked?.at ?? 0) - (b.asked?.at ?? 0))[0];
+    .sort((a, b) => dueAt(a) - dueAt(b))[0];
 }
 
 function kindOf(what: string): string {
@@ -177,20 +193,27 @@ async function send(): Promise<void> {
   if (busy) return;
   busy = true;
   let tries = 0;
-  for (let next = nextToSend(); next; next = nextToSend()) {
-    const { what } = next;
-    const early = (next.asked?.at ?? 0) - Date.now();
-    if (early > 0) {
-      await pause(early);
-      continue;
+  try {
+    for (let next = nextToSend(); next; next = nextToSend()) {
+      const { what } = next;
+      const early = dueAt(next) - Date.now();
+      if (early > 0) {
+        await pause(early);
+        continue;
+      }
+      set({ sending: what });
+      const went = await alone(() => sendOne(what));
+      set({ sending: null });
+      tries = went === "done" ? 0 : tries + 1;
+      const wait = PAUSE[Math.min(tries, PAUSE.length) - 1] ?? 0;
+      if (went === "failed") failed.set(what, Date.now() + wait);
+      else failed.delete(what);
+      if (went === "away") await pause(wait);
     }
-    set({ sending: what });
-    const away = await alone(() => sendOne(what));
+  } finally {
+    busy = false;
     set({ sending: null });
-    if (away) await pause(PAUSE[Math.min(tries++, PAUSE.length - 1)] ?? 8000);
-    else tries = 0;
   }
-  busy = false;
 }
 
 /** One window at a time, where the browser can tell; revisions hold where it cannot. */
@@ -198,27 +221,27 @@ async function alone<A>(act: () => Promise<A>): Promise<A> {
   return "locks" in navigator ? navigator.locks.request(LOCK, act) : act();
 }
 
-/** Send one entry; true where the server was not reached and it waits on. */
-async function sendOne(what: string): Promise<boolean> {
+/** Send one entry: it is done with, or the server was not reached, or it failed at this one. */
+async function sendOne(what: string): Promise<"done" | "away" | "failed"> {
   const { person } = box;
   const entry = person ? await newest(person, what) : undefined;
   const sender = senders.get(kindOf(what));
-  if (!entry?.asked || !sender) return false;
+  if (!entry?.asked || !sender) return "done";
   const asked = entry.asked;
   try {
-    settled(entry, asked, await sender.send(ofWhat(what), { ...entry, asked }));
+    await settled(entry, asked, await sender.send(ofWhat(what), { ...entry, asked }));
   } catch (error) {
-    if (!(error instanceof Refused) || error.status >= 500 || error.status === 429) return true;
-    if (error.status === 401) return true;
+    if (!(error instanceof Refused) || error.status === 401) return "away";
+    if (!isRefusal(error)) return "failed";
     const theirs = error.status === 409 ? await sender.read(ofWhat(what)).catch(() => null) : null;
     // The server may have kept this very thing and died before it could say so.
-    if (theirs && same(theirs.value, asked.value)) settled(entry, asked, theirs);
+    if (theirs && same(theirs.value, asked.value)) await settled(entry, asked, theirs);
     else {
       const state = theirs && theirs.revision > entry.base ? "conflict" : "refused";
       refuse(entry, state, wordsOf(error));
     }
   }
-  return false;
+  return "done";
 }
 
 /** The entry as it stands now; another window may have sent it meanwhile. */
@@ -230,23 +253,29 @@ async function newest(person: string, what: string): Promise<Entry | undefined> 
   return stored && box.person === person ? box.entries.get(what) : undefined;
 }
 
-function settled(sent: Entry, asked: Entry["asked"], kept: Kept): void {
-  const now = box.entries.get(sent.what);
-  if (!now || now.person !== sent.person) {
-    // Someone else has signed in meanwhile: it is off this device all the same.
-    unstore(sent.person, sent.what).catch(() => undefined);
-    return;
-  }
+/** What is left to be kept of an entry once the server has what was asked for: what was typed since, if anything. */
+function left(now: Entry, asked: Entry["asked"], kept: Kept): Entry | null {
   // What was typed meanwhile follows what is kept now; a unit that a field wrote behind its number was not typed.
   const typedOn = differences(kept.value, now.value, asked?.value).filter(({ usual }) => usual !== "theirs");
-  if (typedOn.length === 0) {
-    dropEntry(now.what);
-    return;
-  }
+  if (typedOn.length === 0) return null;
   const value = merged(kept.value, typedOn);
   const again = now.asked !== null && !same(now.asked.value, asked?.value) ? { ...now.asked, value } : null;
   const state = again ? "waiting" : "typed";
-  putEntry({ ...now, value, base: kept.revision, from: kept.value, asked: again, state, problem: "" });
+  return { ...now, value, base: kept.revision, from: kept.value, asked: again, state, problem: "" };
+}
+
+async function settled(sent: Entry, asked: Entry["asked"], kept: Kept): Promise<void> {
+  const now = box.entries.get(sent.what);
+  if (box.person === sent.person) {
+    const rest = now && left(now, asked, kept);
+    if (rest) putEntry(rest);
+    else dropEntry(sent.what);
+    return;
+  }
+  // Its person has signed out meanwhile: what they typed on after asking stays on this device for them.
+  const stored = await entryOf(sent.person, sent.what).catch(() => undefined);
+  const rest = stored && left(stored, asked, kept);
+  await (rest ? store(rest) : unstore(sent.person, sent.what)).catch(() => undefined);
 }
 
 function refuse(sent: Entry, state: State, problem: string): void {
@@ -277,7 +306,7 @@ export function useEntry<T>(what: string): Entry<T> | undefined {
 
 /** Whether it is something that the server keeps; the rest stays on this device until it is used up. */
 export function isKeepable(entry: Entry): boolean {
-  return senders.has(kindOf(entry.what));
+  return senders.has(kindOf(entry.what)) || drafts.has(kindOf(entry.what));
 }
 
 /** How many wait to be kept, and whether any was refused, in words for the frame. */

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useCallback, useEffect } from "react";
 
 import { api, ask } from "../../api/client";
 import { useDraft } from "../../frame/draft";
 import { useKept } from "../../frame/kept";
-import { type System, useUnits } from "../../frame/units";
+import { type Quantity, type System, useUnits } from "../../frame/units";
+import { useWords } from "../../frame/words";
 import type { Tank } from "../tank";
 
 export type StepUnit = "mm" | "cm" | "m" | "in" | "ft";
@@ -56,26 +57,29 @@ export function useLiquid(tank: Tank): [LiquidTyped, (liquid: LiquidTyped) => vo
     standard: system === "us" ? "60F" : "15C",
     shown: false,
   };
+  const words = useWords();
+  const bare = useCallback(
+    (quantity: string) =>
+      words?.bare_units[quantity]?.[system] ?? units.bareUnit(quantity as Quantity, system).name,
+    [words, units, system],
+  );
   const other = value !== null && system !== units.system;
   useEffect(() => {
-    if (value && other) adopt(withTheirUnits(value, system));
-  }, [value, other, system, adopt]);
-  return [other ? withTheirUnits(liquid, system) : liquid, change];
+    if (value && other) adopt(withUnits(value, bare));
+  }, [value, other, bare, adopt]);
+  return [other ? withUnits(liquid, bare) : liquid, change];
 }
 
-const BARE = { metric: ["kg/m³", "°C", "mm"], us: ["lb/gal", "°F", "in"] } as const;
-
 /** A liquid with the units behind its bare numbers that they had in the system in which they were typed. */
-function withTheirUnits(liquid: LiquidTyped, system: System): LiquidTyped {
-  const [density, temperature, length] = BARE[system];
-  const named = (text: string, unit: string) =>
-    /^[\s\d.,/-]*\d[\s\d.,/-]*$/.test(text) ? `${text} ${unit}` : text;
+function withUnits(liquid: LiquidTyped, bare: (quantity: string) => string): LiquidTyped {
+  const named = (text: string, quantity: string) =>
+    /[^\s\d.,/-]/.test(text) || !text.trim() ? text : `${text} ${bare(quantity)}`;
   return {
     ...liquid,
-    density: named(liquid.density, density),
-    density_at: named(liquid.density_at, temperature),
-    temperature: named(liquid.temperature, temperature),
-    water: named(liquid.water, length),
+    density: named(liquid.density, "density"),
+    density_at: named(liquid.density_at, "temperature"),
+    temperature: named(liquid.temperature, "temperature"),
+    water: named(liquid.water, "length"),
   };
 }
 
