@@ -78,6 +78,14 @@ class Pages(pagination.PageNumberPagination):
     max_page_size = 200
 
 
+def page_number(request: Request, name: str = "page") -> int:
+    """Return the number of the page that an address asks for, from 1."""
+    text = request.query_params.get(name, "1")
+    if not text.isdecimal() or not 1 <= int(text) <= 100_000:
+        raise InputError.at(name, "must be the number of a page, from 1")
+    return int(text)
+
+
 def paged(request: Request, rows: Any, form: type[serializers.Serializer], **context: Any) -> Response:
     """Answer with one page of a list."""
     pages = Pages()

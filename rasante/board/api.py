@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from ..accounts.models import LEAD, role_of
 from ..backup import last_backup
-from ..core.quantities.errors import InputError
+from ..http import page_number
 from ..tanks.models import Tank
 from ..tanks.present import facts
 from . import serializers as forms
@@ -27,13 +27,6 @@ from .standings import stations, tanks_with_work
 CALLS, CARDS = 60, 30
 #: From when on the age of the last backup asks for a person [days].
 OLD_BACKUP_DAYS = 2
-
-
-def _page(request, name: str) -> int:
-    text = request.query_params.get(name, "1")
-    if not text.isdecimal() or not 1 <= int(text) <= 100_000:
-        raise InputError.at(name, "must be the number of a page, from 1")
-    return int(text)
 
 
 def _backup() -> dict[str, Any]:
@@ -63,7 +56,7 @@ class BoardView(APIView):
     )
     def get(self, request):
         """Give a page of tanks, those that need a person first, and a page of what needs one."""
-        tanks_from, calls_from = (_page(request, "page") - 1) * CARDS, (_page(request, "calls_page") - 1) * CALLS
+        tanks_from, calls_from = (page_number(request) - 1) * CARDS, (page_number(request, "calls_page") - 1) * CALLS
         renew_standings()
         standings = Standing.objects.select_related("tank__site")[tanks_from : tanks_from + CARDS]
         calls = Call.objects.values(

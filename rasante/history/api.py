@@ -8,8 +8,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from ..core.quantities.errors import InputError
-from ..http import checked
+from ..http import checked, page_number
 from ..planned.api import tank_at
 from . import serializers as forms
 from . import services
@@ -28,11 +27,8 @@ class HistoryView(APIView):
     def get(self, request, pk: int):
         """Give a page of it, the newest first."""
         tank = tank_at(pk)
-        text = request.query_params.get("page", "1")
-        if not text.isdecimal() or not 1 <= int(text) <= 100_000:
-            raise InputError.at("page", "must be the number of a page, from 1")
+        start = (page_number(request) - 1) * PAGE
         index = services.index_of(tank)
-        start = (int(text) - 1) * PAGE
         found = services.kept_at(tank, index[start : start + PAGE])
         kinds = {kind for _, kind, *_ in index}
         return Response(

@@ -122,6 +122,7 @@ def index_of(tank: Tank) -> list[tuple[Any, str, int, int | None]]:
 def kept_at(tank: Tank, index: list[tuple[Any, str, int, int | None]]) -> list[Kept]:
     """Read a part of an index: each keeping with what changed by it."""
     found = []
+    people = {person.pk: person for person in User.objects.all()}
     for key in {one[1] for one in index}:
         wanted = {pk for _, kind, *pks in index if kind == key for pk in pks if pk is not None}
         rows = {row.history_id: row for row in _rows(KINDS[key], tank.pk).filter(history_id__in=wanted)}
@@ -131,7 +132,7 @@ def kept_at(tank: Tank, index: list[tuple[Any, str, int, int | None]]) -> list[K
                 continue
             row, old = rows[pk], rows.get(before)
             changes = changes_between(fields_of(old) if old is not None else {}, fields_of(row))
-            by = name_of(User.objects.filter(pk=row.changed_by_id).first() or row.history_user)
+            by = name_of(people.get(row.changed_by_id) or row.history_user)
             found.append(
                 Kept(
                     key,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
@@ -135,8 +136,8 @@ def history(page: Page) -> None:
     for heel in ("3 L", "4 L"):
         page.get_by_label("Floor heel").fill(heel)
         page.get_by_role("button", name="Keep this survey").click()
-        page.get_by_text("Revision", exact=False).first.wait_for()
-        page.wait_for_load_state("networkidle")
+        page.get_by_role("banner").get_by_role("button", name="all kept").wait_for()
+        page.get_by_text(re.compile("^Revision .* kept ")).wait_for()
     page.get_by_role("link", name="History").click()
     page.get_by_role("heading", name="History of Village vessel, chapel").wait_for()
 

@@ -1,6 +1,7 @@
-import { useEffect, useId, useState } from "react";
+import { useId, useState } from "react";
 
 import type { Schema } from "../api/client";
+import { useUnitOnLeaving } from "./unitOnLeaving";
 
 export type Entries = Record<string, string>;
 
@@ -27,12 +28,7 @@ export function TextField({ form, path, label, usual, hint }: FieldProps) {
   const typed = form.entries[path] ?? "";
   const read = form.fields.get(path);
   const problem = read?.state === "wrong" ? read.problem : "";
-  const kept = read?.state === "read" ? read.kept : "";
-  // A bare number gets its unit once the field is left, so that switching units cannot change what it means.
-  const named = left && typed.trim() !== "" && kept !== typed && kept.startsWith(`${typed.trim()} `);
-  useEffect(() => {
-    if (named) form.change({ [path]: kept });
-  });
+  useUnitOnLeaving(left, typed, read, (text) => form.change({ [path]: text }));
   const says = read?.state === "read" && typed !== "" && read.says !== typed ? read.says : "";
   return (
     <div className="form-field">

@@ -6,7 +6,9 @@ interface Page<T> {
   results: T[];
 }
 
-export interface Pages<T> {
+export interface Pages<T, P extends Page<T> = Page<T>> {
+  /** The first page, with whatever else it says. */
+  first: P | undefined;
   /** What has been asked for so far, the newest first; undefined before the first answer. */
   all: T[] | undefined;
   count: number;
@@ -21,7 +23,10 @@ export interface CachedPages<T> {
 }
 
 /** A list that comes by pages: the first at once, each further one when it is asked for. */
-export function usePages<T>(key: QueryKey, ask: (page: number) => Promise<Page<T>>): Pages<T> {
+export function usePages<T, P extends Page<T> = Page<T>>(
+  key: QueryKey,
+  ask: (page: number) => Promise<P & Page<T>>,
+): Pages<T, P> {
   const { data, hasNextPage, fetchNextPage } = useInfiniteQuery({
     queryKey: key,
     queryFn: ({ pageParam }) => ask(pageParam),
@@ -32,6 +37,7 @@ export function usePages<T>(key: QueryKey, ask: (page: number) => Promise<Page<T
     },
   });
   return {
+    first: data?.pages[0],
     all: data?.pages.flatMap((page) => page.results),
     count: data?.pages[0]?.count ?? 0,
     more: hasNextPage ? () => void fetchNextPage() : null,

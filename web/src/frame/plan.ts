@@ -3,10 +3,12 @@ import { useEffect, useMemo } from "react";
 
 import type { Schema } from "../api/client";
 import { useAsking } from "./asking";
+import { putNewest } from "./cache";
 import { type Typed, useTyped } from "./draft";
 import type { Entries, FormState } from "./FormField";
 import { same } from "./merge";
 import { registerSender } from "./outbox";
+import { withUnit } from "./unitOnLeaving";
 import { useUnits } from "./units";
 
 export type Planned = { entries: Entries; system: "metric" | "us" };
@@ -58,13 +60,13 @@ export function registerPlan(calls: Kind, queries: QueryClient): void {
   registerSender<Entries>(calls.kind, {
     read: async (id) => {
       const now = await calls.read(id);
-      queries.setQueryData(planKey(id, calls.kind), now);
+      await putNewest(queries, planKey(id, calls.kind), now);
       return keptOf(now);
     },
     send: async (id, { asked, system, base }) => {
       const answer = await calls.keep(id, { entries: asked.value, system, revision: base });
       // The answer stands in the cache before the draft goes, so that nothing older is seen in between.
-      queries.setQueryData(planKey(id, calls.kind), answer);
+      await putNewest(queries, planKey(id, calls.kind), answer);
       void queries.invalidateQueries({ queryKey: ["tank", id] });
       void queries.invalidateQueries({ queryKey: ["board"] });
       return keptOf(answer);
@@ -133,8 +135,8 @@ function useUnitsOfTheScreen(typed: Typed<Entries>, entries: Entries, reading: R
 export function withUnits(entries: Entries, fields: { path: string; kept: string }[]): Entries {
   const named = { ...entries };
   for (const { path, kept } of fields) {
-    const text = entries[path];
-    if (text?.trim() && kept.startsWith(`${text.trim()} `)) named[path] = kept;
+    const full = withUnit(entries[path] ?? "", kept);
+    if (full !== null) named[path] = full;
   }
   return named;
 }

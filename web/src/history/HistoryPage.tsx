@@ -1,5 +1,4 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
 
@@ -17,22 +16,17 @@ type Keeping = Schema["Keeping"];
 export function HistoryPage() {
   const id = Number(useParams().id);
   const queries = useQueryClient();
-  const [revisions, setRevisions] = useState<Record<string, number>>({});
   const { data: tank } = useTank(id);
   useTitle(tank && `History of ${tank.facts.name}`);
-  const pages = usePages<Keeping>(["tank", id, "history"], async (page) => {
-    const found = await ask(
-      api.GET("/api/tanks/{id}/history/", { params: { path: { id }, query: { page } } }),
-    );
-    setRevisions(found.revisions);
-    return found;
-  });
+  const pages = usePages<Keeping, Schema["History"]>(["tank", id, "history"], (page) =>
+    ask(api.GET("/api/tanks/{id}/history/", { params: { path: { id }, query: { page } } })),
+  );
   const back = useMutation({
     mutationFn: (one: Keeping) =>
       ask(
         api.POST("/api/tanks/{id}/history/", {
           params: { path: { id } },
-          body: { kind: one.kind, id: one.id, revision: revisions[one.kind] ?? 0 },
+          body: { kind: one.kind, id: one.id, revision: pages.first?.revisions[one.kind] ?? 0 },
         }),
       ),
     onSettled: async () => {

@@ -2,6 +2,7 @@ import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 
 import { api, ask } from "../api/client";
+import { putNewest } from "../frame/cache";
 import { type Typed, useTyped } from "../frame/draft";
 import { registerSender } from "../frame/outbox";
 import { type CachedPages, inPages } from "../frame/pages";
@@ -28,8 +29,8 @@ function keptProof({ entries, kept }: Proof) {
 }
 
 /** What the server answers stands in the list too: going away and coming back begins from the newest. */
-function renew(queries: QueryClient, newer: Proof): void {
-  queries.setQueryData<CachedPages<Proof>>(["tank", newer.tank, "proofs"], (cached) =>
+function renew(queries: QueryClient, newer: Proof): Promise<void> {
+  return putNewest<CachedPages<Proof>>(queries, ["tank", newer.tank, "proofs"], (cached) =>
     inPages(cached, (one) => (one.id === newer.id ? newer : one)),
   );
 }
@@ -40,13 +41,13 @@ export function registerProof(queries: QueryClient): void {
   registerSender<Entries>("proof", {
     read: async (id) => {
       const proof = await ask(api.GET("/api/proofs/{id}/", path(id)));
-      renew(queries, proof);
+      await renew(queries, proof);
       return keptProof(proof);
     },
     send: async (id, { asked, base }) => {
       const body = { entries: asked.value, kept: base };
       const proof = await ask(api.PUT("/api/proofs/{id}/", { ...path(id), body }));
-      renew(queries, proof);
+      await renew(queries, proof);
       return keptProof(proof);
     },
   });
@@ -63,7 +64,7 @@ export function useDraftProof(proof: Proof, tank: Named): DraftProofState {
   const replace = useCallback(
     (newer: Proof) => {
       clear();
-      renew(queries, newer);
+      void renew(queries, newer);
     },
     [clear, queries],
   );

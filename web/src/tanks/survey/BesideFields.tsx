@@ -1,5 +1,6 @@
-import { useId } from "react";
+import { useId, useState } from "react";
 
+import { useUnitOnLeaving } from "../../frame/unitOnLeaving";
 import { useUnits } from "../../frame/units";
 import type { Entries, Reading, Words } from "./form";
 import { LengthField } from "./LengthField";
@@ -200,7 +201,10 @@ interface TextProps {
 /** A quantity of one field, with what is wrong with it or where to take it. */
 function TextField({ path, label, hint, entries, reading, onChange }: TextProps) {
   const id = useId();
+  const [left, setLeft] = useState(false);
+  const typed = entries[path] ?? "";
   const read = fieldAt(reading, path);
+  useUnitOnLeaving(left, typed, read, (text) => onChange({ [path]: text }));
   return (
     <div className="length-field">
       <label htmlFor={id}>{label}</label>
@@ -208,12 +212,11 @@ function TextField({ path, label, hint, entries, reading, onChange }: TextProps)
         id={id}
         className="form-control mono"
         autoComplete="off"
-        value={entries[path] ?? ""}
+        value={typed}
         aria-invalid={read?.state === "wrong" ? true : undefined}
         onChange={(event) => onChange({ [path]: event.target.value })}
-        onBlur={() => {
-          if (read?.state === "read" && read.kept) onChange({ [path]: read.kept });
-        }}
+        onFocus={() => setLeft(false)}
+        onBlur={() => setLeft(true)}
       />
       <span />
       <div className="field-says">

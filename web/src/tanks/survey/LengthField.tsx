@@ -1,8 +1,9 @@
-import { useEffect, useId, useState } from "react";
+import { useId, useState } from "react";
 
+import { useUnitOnLeaving } from "../../frame/unitOnLeaving";
 import { useUnits } from "../../frame/units";
 import { HowField } from "./HowField";
-import type { Entries, FieldRead, Reading, Words } from "./form";
+import type { Entries, Reading, Words } from "./form";
 import { fieldAt } from "./useSurvey";
 
 interface Props {
@@ -16,28 +17,6 @@ interface Props {
   toleranced?: boolean;
   optional?: boolean;
   onChange: (changes: Entries) => void;
-}
-
-/**
- * Write the unit behind a bare number once its field is left and the answer is there, so that switching units
- * later cannot change what it means.
- */
-export function useUnitOnLeaving(
-  left: boolean,
-  typed: string,
-  read: FieldRead | undefined,
-  onChange: (text: string) => void,
-): void {
-  const kept = read?.state === "read" ? read.kept : "";
-  const bare = typed.trim();
-  const named =
-    left &&
-    bare !== "" &&
-    kept.startsWith(`${bare} `) &&
-    /^ [^\d\s]\S*( \S+)?$/.test(kept.slice(bare.length));
-  useEffect(() => {
-    if (named) onChange(kept);
-  });
 }
 
 /** A dimension typed as people write it, or worked out from what was measured; with its ± beside it. */

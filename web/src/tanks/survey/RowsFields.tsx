@@ -2,7 +2,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { countRows, type Entries, type Reading, type Words, withoutRow } from "./form";
-import { useUnitOnLeaving } from "./LengthField";
+import { useUnitOnLeaving } from "../../frame/unitOnLeaving";
 import { fieldAt } from "./useSurvey";
 
 type Column = Pick<Words["shapes"][number]["rows"][number]["columns"][number], "key" | "label">;

@@ -1,6 +1,7 @@
 import type { QueryClient } from "@tanstack/react-query";
 
 import { api, ask } from "../../api/client";
+import { putNewest } from "../../frame/cache";
 import { registerSender } from "../../frame/outbox";
 import type { Tank } from "../tank";
 import { formOf, type SurveyForm } from "./form";
@@ -15,13 +16,13 @@ export function registerSurvey(queries: QueryClient): void {
   registerSender<SurveyForm>("survey", {
     read: async (id) => {
       const tank = await ask(api.GET("/api/tanks/{id}/", { params: { path: { id } } }));
-      queries.setQueryData(["tank", id], tank);
+      await putNewest(queries, ["tank", id], tank);
       return keptSurvey(tank);
     },
     send: async (id, { asked, system, base }) => {
       const body = { ...asked.value, system, revision: base };
       const saved = await ask(api.PUT("/api/tanks/{id}/", { params: { path: { id } }, body }));
-      queries.setQueryData(["tank", id], saved);
+      await putNewest(queries, ["tank", id], saved);
       void queries.invalidateQueries({ queryKey: ["tank", id] });
       void queries.invalidateQueries({ queryKey: ["tanks"] });
       void queries.invalidateQueries({ queryKey: ["board"] });
