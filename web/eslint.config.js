@@ -36,8 +36,14 @@ const downOnly = ROOMS.map((room, floor) => ({
 
 export default tseslint.config(
   { ignores: ["src/api/schema.d.ts"] },
-  ...tseslint.configs.recommended,
+  ...tseslint.configs.strictTypeChecked,
+  { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },
   hooks.configs.flat["recommended-latest"],
-  { rules: { "@typescript-eslint/no-non-null-assertion": "error" } },
+  {
+    rules: {
+      "@typescript-eslint/no-confusing-void-expression": ["error", { ignoreArrowShorthand: true }],
+      "@typescript-eslint/restrict-template-expressions": ["error", { allowNumber: true }],
+    },
+  },
   ...downOnly.filter((one) => one.rules["no-restricted-imports"][1].patterns.length > 0),
 );

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..core.gauges.cables import CableCut
-from ..core.gauges.placement import Obstacle
+from ..core.gauges.placement import Obstacle, beam_reach
 from ..core.gauges.plan import GaugePlan
 from ..core.gauges.probes import ProbeCut
 from ..core.gauges.rods import COUPLING_M, RodSet, State
@@ -120,7 +120,7 @@ def cable(found: CableCut | None, system: System) -> dict[str, Any] | None:
     return {**lengths, "judgements": judgements(found.judgements, system)}
 
 
-def _state(state: State) -> dict[str, bool]:
+def relay_state(state: State) -> dict[str, bool]:
     return {"fill": state.fill, "cutout": state.cutout, "pump": state.pump, "booster": state.booster}
 
 
@@ -151,8 +151,10 @@ def rods(found: RodSet | None, system: System) -> dict[str, Any] | None:
                 "from_mm": _mm(band.from_m),
                 "to_mm": _mm(band.to_m),
                 "wet": [key for key, is_wet in band.rising.wet.items() if is_wet],
-                "rising": _state(band.rising),
-                "falling": _state(band.falling),
+                "rising": relay_state(band.rising),
+                "falling": relay_state(band.falling),
+                "filling": relay_state(band.filling),
+                "resting": relay_state(band.resting),
             }
             for band in found.bands
         ],
@@ -171,7 +173,7 @@ def gauge_plan(plan: GaugePlan) -> dict[str, Any]:
         "chosen": verdict(plan.key, chosen, tank.capacity, system) if chosen else None,
         "output": plan.output,
         "drawn": drawn_gauge(plan),
-        "beam_deg": float(np.degrees(chosen.model.beam_rad)) if chosen else 0.0,
+        "beam_reach_mm": _mm(beam_reach(chosen.model, plan.there.depth_m)) if chosen else 0.0,
         "plan": plan_view(tank),
         "obstacles": [obstacle(thing) for thing in plan.placement.obstacles],
         "pad_tilt_deg": plan.placement.pad_tilt_deg,

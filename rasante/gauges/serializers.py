@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ..accounts.models import name_of
-from ..core.gauges.model import check_model
+from ..core.gauges.model import check_model, with_figures
 from ..planned.serializers import FormFieldSerializer, KeptPlanSerializer
 from ..tanks.serializers import JudgementSerializer
 from .models import GaugeModel
@@ -142,6 +142,8 @@ class BandSerializer(serializers.Serializer):
     wet = serializers.ListField(child=serializers.CharField())
     rising = RelayStateSerializer()
     falling = RelayStateSerializer()
+    filling = RelayStateSerializer(help_text="After a fill relay that was energised")
+    resting = RelayStateSerializer(help_text="After one that was not")
 
 
 class RodSetSerializer(serializers.Serializer):
@@ -177,7 +179,7 @@ class GaugeReadingSerializer(serializers.Serializer):
     chosen = VerdictSerializer(allow_null=True)
     output = serializers.CharField()
     drawn = DrawnGaugeSerializer(allow_null=True)
-    beam_deg = serializers.FloatField()
+    beam_reach_mm = serializers.FloatField(help_text="Half the beam's width at the floor; 0 without a beam")
     plan = PlanViewSerializer(allow_null=True)
     obstacles = ObstacleSerializer(many=True)
     pad_tilt_deg = serializers.FloatField()
@@ -260,11 +262,15 @@ class GaugeDocumentSerializer(serializers.Serializer):
     """A gauge model's document, as its schema has it."""
 
     document = serializers.DictField()
+    figures = serializers.DictField(
+        child=serializers.CharField(allow_blank=True, max_length=200), default=dict, help_text="As they are typed"
+    )
 
-    def validate_document(self, document):
-        """Refuse what the core refuses, at its keys."""
+    def validate(self, form):
+        """Put the figures into the document; refuse what the core refuses, at its keys."""
+        document = with_figures(form["document"], form["figures"])
         check_model(document)
-        return document
+        return {**form, "document": document}
 
 
 class ChangeGaugeModelSerializer(GaugeDocumentSerializer):

@@ -8,5 +8,5 @@ from ..core.quantities.form import Form
 
 
 def fields(form: Form) -> list[dict[str, str]]:
-    """Write what was made of each field that has anything to say."""
-    return [asdict(field) for field in form.fields.values() if field.state != "empty"]
+    """Write what was made of each field that applies, typed or not."""
+    return [asdict(field) for field in form.fields.values()]

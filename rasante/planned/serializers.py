@@ -31,13 +31,14 @@ class KeepPlannedSerializer(PlannedSerializer):
 
 
 class FormFieldSerializer(serializers.Serializer):
-    """What was made of one field."""
+    """What was made of one field that applies."""
 
     path = serializers.CharField()
     state = serializers.ChoiceField(["empty", "read", "wrong"])
     kept = serializers.CharField()
     says = serializers.CharField()
     problem = serializers.CharField()
+    usual = serializers.CharField(help_text="What stands where nothing is typed")
 
 
 class KeptPlanSerializer(serializers.Serializer):

@@ -16,8 +16,8 @@ from ..core.quantities.words import Words
 from ..core.wiring.circuit import circuit_document, read_json
 from ..core.wiring.circuit_choices import choices_of
 from ..core.wiring.circuit_drawing import draw_circuit
-from ..core.wiring.circuit_kinds import INPUT_MODES, LINKS, SHIELDS, VOLTAGES
-from ..core.wiring.circuit_network import Condition
+from ..core.wiring.circuit_kinds import INPUT_MODES, LINKS, MOST_RUNS, PIN_NAMES, SHIELDS, VOLTAGES
+from ..core.wiring.circuit_network import LOOP_CURRENTS, Condition
 from ..core.wiring.circuit_svg import circuit_svg
 from ..core.wiring.entity import BARRIER, SENSOR
 from ..core.wiring.meter import SETTINGS, Leads, read_meter
@@ -48,6 +48,8 @@ class WiringWordsView(APIView):
                     for symbol, field, _, what in values.values()
                 ],
                 "shields": SHIELDS,
+                "pins": PIN_NAMES,
+                "most_runs": MOST_RUNS,
                 "settings": SETTINGS,
                 "outputs": {name: name for name in OUTPUTS},
             }
@@ -70,7 +72,7 @@ class WiringView(PlannedView):
         wiring = services.read_tank_wiring(tank, form["entries"], form["system"])
         got = received.read_received(tank, wiring, form["entries"], form["system"])
         rules, w = services.judge_wiring(tank, wiring), Words(form["system"])
-        shown = present.wiring(wiring, tank.file.tank, rules, services.start_of(tank))
+        shown = present.wiring(wiring, tank.file.tank, rules)
         return Response(
             {
                 **shown,
@@ -101,15 +103,25 @@ class MeterView(APIView):
         """Read it."""
         form = checked(forms.MeterSerializer, request)
         circuit = services.read_tank_wiring(tank_at(pk), form["entries"], form["system"]).circuit
+        current_a = services.meant_current(form["current_ma"], form["sent"], form["share_pct"] / 100)
         condition = Condition(
-            current_a=form["current_ma"] / 1000,
+            current_a=current_a,
             share=form["share_pct"] / 100,
             closed=form["closed"],
             supply="volt" if form["power"] else "off",
             lifted=frozenset(form["lifted"]),
         )
         reading = read_meter(circuit, condition, Leads(form["setting"], form["red"], form["black"]))
-        return Response({"shows": reading.shows, "says": reading.says, "caution": reading.caution})
+        return Response(
+            {
+                "shows": reading.shows,
+                "says": reading.says,
+                "caution": reading.caution,
+                "current_ma": current_a * 1000,
+                "least_ma": LOOP_CURRENTS[0] * 1000,
+                "most_ma": LOOP_CURRENTS[-1] * 1000,
+            }
+        )
 
 
 class RingOutView(APIView):

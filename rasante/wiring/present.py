@@ -73,13 +73,12 @@ def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> dict[str, 
     }
 
 
-def wiring(found: WiringForm, tank: Tank, rules: list[Judgement], start: dict[str, str]) -> dict[str, Any]:
+def wiring(found: WiringForm, tank: Tank, rules: list[Judgement]) -> dict[str, Any]:
     """Write a wiring: its drawing, its list, what the rules and the budget say."""
     circuit, system = found.circuit, found.form.system
     planned = {wire.id: (wire.a, wire.b) for wire in found.planned}
     return {
         "fields_read": fields(found.form),
-        "start": start,
         "kind": circuit.kind,
         "drawing": drawing(circuit, planned),
         "wires": terminal_list(circuit),

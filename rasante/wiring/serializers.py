@@ -28,6 +28,8 @@ class WiringWordsSerializer(serializers.Serializer):
     settings = serializers.DictField(child=serializers.CharField())
     outputs = serializers.DictField(child=serializers.CharField(), help_text="What a sensor may send")
     entity = EntityFieldSerializer(many=True)
+    pins = serializers.DictField(child=serializers.CharField())
+    most_runs = serializers.IntegerField()
 
 
 class CircuitFileSerializer(serializers.Serializer):
@@ -198,7 +200,6 @@ class WiringReadingSerializer(serializers.Serializer):
     """A wiring as it was understood."""
 
     fields_read = FormFieldSerializer(many=True)
-    start = serializers.DictField(child=serializers.CharField(), help_text="What the tank's gauge says of it")
     sends = serializers.BooleanField(help_text="Whether the tank's gauge sends anything; true before one is kept")
     kind = serializers.CharField()
     drawing = WiringDrawingSerializer()
@@ -224,7 +225,12 @@ class MeterSerializer(PlannedSerializer):
     red = serializers.CharField(max_length=120)
     black = serializers.CharField(max_length=120)
     power = serializers.BooleanField(default=True)
-    current_ma = serializers.FloatField(default=12.0, min_value=0.1, max_value=30.0)
+    current_ma = serializers.FloatField(
+        allow_null=True, default=None, min_value=0.1, max_value=30.0, help_text="Of its own; null as at the line"
+    )
+    sent = serializers.CharField(
+        allow_blank=True, default="", max_length=40, help_text="What the chain sends at the line, as it reads there"
+    )
     share_pct = serializers.FloatField(default=50.0, min_value=0.0, max_value=100.0)
     closed = serializers.BooleanField(default=True)
     lifted = serializers.ListField(child=serializers.CharField(max_length=120), default=list, max_length=40)
@@ -236,6 +242,9 @@ class MeterReadingSerializer(serializers.Serializer):
     shows = serializers.CharField()
     says = serializers.CharField()
     caution = serializers.BooleanField()
+    current_ma = serializers.FloatField(help_text="What the sensor meant to send")
+    least_ma = serializers.FloatField()
+    most_ma = serializers.FloatField()
 
 
 class RingOutSerializer(serializers.Serializer):

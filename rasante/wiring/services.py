@@ -8,12 +8,15 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from ..core.products.registry import product_of
+from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import Judgement, by_weight, stop, stops
 from ..core.quantities.signals import link_of
+from ..core.quantities.typed import read_quantity
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
 from ..core.wiring.circuit import Circuit, check_circuit, circuit_document
 from ..core.wiring.circuit_kinds import LINKS, WiringForm, read_wiring
+from ..core.wiring.circuit_network import loop_current, within_loop
 from ..core.wiring.circuit_rules import judge_circuit
 from ..core.wiring.loop_budget import loop_budget
 from ..core.wiring.start import wiring_start
@@ -26,11 +29,6 @@ from .models import Wiring
 def wiring_of(tank: Tank) -> Wiring | None:
     """Return the wiring planned for a tank, or None before there is one."""
     return planned_of(Wiring, tank)
-
-
-def started_wiring(tank: Tank, entries: Mapping[str, str]) -> dict[str, str]:
-    """The wiring's fields with what the tank's gauge says of those that nobody typed."""
-    return {**start_of(tank), **{path: text for path, text in entries.items() if text.strip()}}
 
 
 def start_of(tank: Tank) -> dict[str, str]:
@@ -50,6 +48,17 @@ def sends(tank: Tank) -> bool:
     return gauge is None or not gauge.document.get("model") or bool(gauge.document.get("output"))
 
 
+def meant_current(current_ma: float | None, sent: str, share: float) -> float:
+    """What the sensor of a loop means to send [A]: as asked for, as its chain sends, or by its share of the span."""
+    if current_ma is not None:
+        return within_loop(current_ma / 1000)
+    try:
+        return within_loop(read_quantity(sent, "current", "metric", "sent"))
+    except InputError:
+        # The chain sends something else, or there is none.
+        return within_loop(loop_current(share))
+
+
 def judge_wiring(tank: Tank, wiring: WiringForm) -> list[Judgement]:
     """Judge a tank's wiring by the rules, and by what its gauge sends; the heaviest first."""
     found = judge_circuit(wiring.circuit, product_of(tank.product).flammable)
@@ -63,7 +72,7 @@ def judge_wiring(tank: Tank, wiring: WiringForm) -> list[Judgement]:
 
 def read_tank_wiring(tank: Tank, entries: Mapping[str, str], system: System) -> WiringForm:
     """Read a tank's wiring as far as it has been typed."""
-    return read_wiring(started_wiring(tank, entries), system)
+    return read_wiring(entries, system, start_of(tank))
 
 
 @transaction.atomic

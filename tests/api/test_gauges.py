@@ -138,13 +138,49 @@ class Wirings(GaugeTest):
     def test_it_starts_from_the_gauge(self) -> None:
         self.keep("gauge", {"choice.model": PROBE, "choice.output": "4-20mA two-wire"})
         read = self.check("wiring", {})
-        self.assertEqual(read["start"]["sensor.lift_off"], "10 V")
+        fields = self.fields_of(read)
+        self.assertEqual((fields["sensor.lift_off"]["usual"], fields["sensor.lift_off"]["state"]), ("10 V", "empty"))
+        self.assertEqual((fields["kind"]["usual"], fields["barrier"]["usual"]), ("two_wire", "yes"))
         self.assertEqual(read["kind"], "two_wire")
         self.assertIn("barrier", {part["kind"] for part in read["parts"]})
         self.assertEqual(len(read["received"]), 5)
         self.assertIn("Saw, file", read["kit"])
         # What is typed goes before it.
         self.assertEqual(self.check("wiring", {"kind": "digital"})["kind"], "digital")
+
+    def fields_of(self, reading):
+        return {field["path"]: field for field in reading["fields_read"]}
+
+    def test_the_fields_that_apply_are_those_of_the_circuit_with_what_stands_in_them(self) -> None:
+        asked = {
+            "two_wire": {"kind": "two_wire"},
+            "active": {"kind": "two_wire", "input.mode": "active"},
+            "three_wire": {"kind": "three_wire", "barrier": "yes", "meter": "yes"},
+            "contact": {"kind": "contact", "fuse": "no"},
+        }
+        found = {name: self.fields_of(self.check("wiring", entries)) for name, entries in asked.items()}
+        there = {
+            "supply.nominal": {"two_wire", "three_wire", "contact"},
+            "fuse.rating": {"two_wire", "three_wire"},
+            "input.mode": {"two_wire", "active"},
+            "input.volt": {"active"},
+            "barrier": {"two_wire", "active"},
+            "meter": {"two_wire", "active"},
+            "output": {"three_wire"},
+            "sensor.draw": {"three_wire"},
+            "sensor.closed_ohm": {"contact"},
+            "sensor.lift_off": {"two_wire", "active", "three_wire"},
+        }
+        for path, kinds in there.items():
+            self.assertEqual({name for name, fields in found.items() if path in fields}, kinds, path)
+        usual = {path: field["usual"] for path, field in found["three_wire"].items()}
+        self.assertEqual((usual["sensor.lift_off"], usual["input.ohm"], usual["output"]), ("12 V", "1 MΩ", "0-10"))
+        usual = {path: field["usual"] for path, field in found["two_wire"].items()}
+        self.assertEqual(
+            (usual["supply.least"], usual["fuse.rating"], usual["hottest"]), ("21.6 V", "100 mA", "50 °C")
+        )
+        us = self.fields_of(self.check("wiring", {}, system="us"))
+        self.assertEqual((us["cable[0].length"]["usual"], us["cable[0].size"]["usual"]), ("33 ft", "20 AWG"))
 
     def test_another_link_than_the_gauge_sends_is_told(self) -> None:
         self.keep("gauge", {"choice.model": PROBE, "choice.output": "4-20mA two-wire"})
@@ -189,6 +225,16 @@ class Wirings(GaugeTest):
         body = {"entries": {}, "setting": "V", "red": "sensor.+", "black": "sensor.−", "current_ma": 20}
         reading = self.send("post", self.at("wiring/meter/"), body).json()
         self.assertRegex(reading["shows"], r"^1\d\.\d{3} V$")
+        for asked, meant in (
+            ({"current_ma": None, "sent": "10.4 mA"}, 10.4),
+            ({"current_ma": None, "sent": "−1.5 mA"}, 3.6),
+            ({"current_ma": None, "sent": "", "share_pct": 25}, 8.0),
+            ({"current_ma": None, "sent": "2.5 V", "share_pct": 100}, 20.0),
+            ({"current_ma": 28, "sent": "10.4 mA"}, 22.5),
+        ):
+            found = self.send("post", self.at("wiring/meter/"), {**body, **asked}).json()
+            self.assertAlmostEqual(found["current_ma"], meant, msg=str(asked))
+            self.assertEqual((found["least_ma"], found["most_ma"]), (3.6, 22.5))
         off = self.send("post", self.at("wiring/meter/"), {**body, "setting": "Ω", "power": False}).json()
         self.assertIn("MΩ", off["shows"])
         wrong = self.send("post", self.at("wiring/meter/"), {**body, "red": "sensor.9"})
@@ -264,6 +310,19 @@ class Library(GaugeTest):
         self.assertEqual(
             set(self.refused(self.send("post", "gauge-models/", {"document": spoiled}))), {"range_max_mm", "zone"}
         )
+
+    def test_figures_are_taken_as_they_are_typed(self) -> None:
+        bare = {key: value for key, value in self.document().items() if key != "range_max_mm"}
+        figures = {"range_max_mm": "1 600,5", "beam_deg": "9,5", "cable_stock_mm": "2000; 5 000", "bore_mm": ""}
+        made = self.send("post", "gauge-models/", {"document": bare, "figures": figures}).json()["document"]
+        self.assertEqual((made["range_max_mm"], made["beam_deg"]), (1600.5, 9.5))
+        self.assertEqual(made["cable_stock_mm"], [2000, 5000])
+        self.assertNotIn("bore_mm", made)
+        wrong = {"range_max_mm": "1,600", "beam_deg": "1.2.3", "wetted": "3", "colour": "4"}
+        problems = self.refused(self.send("post", "gauge-models/", {"document": bare, "figures": wrong}))
+        self.assertIn("1600, or 1.600", problems["range_max_mm"])
+        self.assertIn("is not a number", problems["beam_deg"])
+        self.assertEqual((problems["wetted"], problems["colour"]), ("is no figure of a model",) * 2)
 
     def test_files_out_and_in(self) -> None:
         self.send("post", "gauge-models/", {"document": self.document()})

@@ -145,6 +145,7 @@ class BrowserTest(TestCase):
     def setUp(self) -> None:
         self.page = open_page(self.browser, self.server.url, DESK)
         self.addCleanup(self.page.context.close)
+        self.addCleanup(self.leave, self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         if self.cookies is None:
@@ -154,6 +155,12 @@ class BrowserTest(TestCase):
             self.page.context.add_cookies(self.cookies)
             self.page.goto("/")
             self.page.get_by_role("heading", name="Needs a person").wait_for()
+
+    @staticmethod
+    def leave(page: Page) -> None:
+        """Let go of what a test held back of a page's network."""
+        if not page.is_closed():
+            page.unroute_all(behavior="ignoreErrors")
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [], "the page threw errors")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import subprocess
 import tempfile
+from itertools import pairwise
 from pathlib import Path
 from typing import Any, ClassVar
 from unittest import TestCase
@@ -13,9 +14,11 @@ import numpy as np
 import orjson
 from playwright.sync_api import Page, sync_playwright
 
+from rasante.core.gauges.rods import Relays, run_levels, state_at, truth_table
 from rasante.core.scaling.chain import Chain
 from rasante.core.scaling.chain_form import read_chain
 from rasante.core.tanks.tank_file import check_document
+from rasante.gauges.present import relay_state
 from rasante.scaling.present import curve
 from tests.core.chain_cases import ground
 from tests.core.samples import example
@@ -83,6 +86,42 @@ class WebLogic(TestCase):
             volume = share * FILE.tank.capacity
             level = self.call("levelOf", self.curve, volume * 1000)
             self.assertAlmostEqual(level, FILE.tank.level(volume) * 1000, delta=2.0)
+
+    def test_relays_follow_the_level_as_the_core_has_them(self) -> None:
+        draw = random.Random(5)
+        tips = {"common": 0.1, "cutout": 1.2, "start": 0.9, "stop": 1.6}
+        for relays in (Relays(), Relays(pump_on="nc", order=("cutout", "common", "stop", "start"))):
+            bands = [
+                {
+                    "from_mm": band.from_m * 1000,
+                    "to_mm": band.to_m * 1000,
+                    **{
+                        name: relay_state(getattr(band, name)) for name in ("rising", "falling", "filling", "resting")
+                    },
+                }
+                for band in truth_table(tips, relays, 2.0)
+            ]
+            levels = [draw.uniform(0, 2) for _ in range(60)]
+            # The app walks through every band between two levels; the core is given a fine walk between them.
+            first = state_at(levels[0], tips, relays, filling=False)
+            state, filling = relay_state(first), first.fill
+            for start, end in pairwise(levels):
+                walk = run_levels(np.linspace(start, end, 400), tips, relays, filling)
+                filling = walk[-1].fill
+                state = self.call("follow", bands, start * 1000, end * 1000, state)
+                self.assertEqual(state, relay_state(walk[-1]), (start, end))
+
+    def test_a_unit_is_written_behind_a_number_of_its_own_reading_alone(self) -> None:
+        for typed, kept, written in (
+            ("1600", "1600 mm", "1600 mm"),
+            (" 63 ", "63 in", "63 in"),
+            ("4", "3 L", None),
+            ("4", "40 L", None),
+            ("5", "5 1/4 in", None),
+            ("", "3 L", None),
+            ("3 L", "3 L", None),
+        ):
+            self.assertEqual(self.call("withUnit", typed, kept), written, typed)
 
     def test_a_row_taken_out_moves_the_others_up(self) -> None:
         entries = {"rows[0].a": "1", "rows[1].a": "2", "rows[1].b": "x", "rows[2].a": "3", "other": "y"}

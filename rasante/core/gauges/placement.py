@@ -82,14 +82,14 @@ def read_obstacles(form: Form, ports: list[dict[str, object]]) -> list[Obstacle]
         path = f"obstacles[{index}]"
         kind = form.choice(f"{path}.kind", kinds)
         x = form.quantity(f"{path}.x", "length", -50.0, 200.0)
-        y = form.quantity(f"{path}.y", "length", -50.0, 50.0)
-        radius = form.quantity(f"{path}.radius", "length", 0.0, 20.0)
+        y = form.quantity(f"{path}.y", "length", -50.0, 50.0, usual=0.0)
+        reach = OBSTACLES[kind][1] if kind else 0.0
+        radius = form.quantity(f"{path}.radius", "length", 0.0, 20.0, usual=reach)
         name = form.text(f"{path}.name", 60)
         if kind and x is None and form.fields[f"{path}.x"].state == "empty":
             form.blame(f"{path}.x", "type where along the tank it is")
         if kind and x is not None:
-            label, usual = OBSTACLES[kind]
-            found.append(Obstacle(kind, name or label, x, y or 0.0, usual if radius is None else radius))
+            found.append(Obstacle(kind, name or OBSTACLES[kind][0], x, y, radius))
     for port in ports:
         along = read_position(str(port.get("position", "")), "metric")[0]
         uses = port.get("uses", ())
@@ -159,7 +159,7 @@ def read_spot(form: Form, ports: list[dict[str, object]]) -> Spot:
         The survey's openings.
     """
     things = tuple(read_obstacles(form, ports))
-    return Spot(things, form.quantity("spot.pad_tilt", "angle", 0.0, 45.0) or 0.0, form.text("spot.port", 200))
+    return Spot(things, form.quantity("spot.pad_tilt", "angle", 0.0, 45.0, usual=0.0), form.text("spot.port", 200))
 
 
 def place_gauge(spot: Spot, there: Situation, model: GaugeModel | None, ports: list[dict[str, object]]) -> Placement:
@@ -186,6 +186,11 @@ def place_gauge(spot: Spot, there: Situation, model: GaugeModel | None, ports: l
     return Placement(spot.things, tilt, tuple(by_weight(judgements)))
 
 
+def beam_reach(model: GaugeModel, distance_m: float) -> float:
+    """Half the width of a model's beam at a distance below its face [m]; 0 without a beam."""
+    return distance_m * tan(model.beam_rad / 2)
+
+
 def _judge_thing(there: Situation, model: GaugeModel | None, thing: Obstacle) -> Judgement | None:
     """Clear of a thing: a beam by its width at the floor, a pad by its face, all else by room for itself."""
     mount = model.kind.mount if model else "inside"
@@ -195,7 +200,7 @@ def _judge_thing(there: Situation, model: GaugeModel | None, thing: Obstacle) ->
         return None
     wide = _CLEAR_M
     if model and beams and thing.kind != "vent":
-        wide = max(wide, there.depth_m * tan(model.beam_rad / 2))
+        wide = max(wide, beam_reach(model, there.depth_m))
     if mount == "below":
         wide = _SEAM_CLEAR_M
     if room >= wide:

@@ -114,12 +114,16 @@ class Band:
         The band [m].
     rising, falling : State
         In its middle.
+    filling, resting : State
+        In its middle, after a fill relay that was energised, and after one that was not.
     """
 
     from_m: float
     to_m: float
     rising: State
     falling: State
+    filling: State
+    resting: State
 
 
 def state_at(level_m: float, tips: dict[str, float], relays: Relays, filling: bool, powered: bool = True) -> State:
@@ -171,9 +175,10 @@ def truth_table(tips: dict[str, float], relays: Relays, top_m: float) -> list[Ba
     middles = [(low + high) / 2 for low, high in pairwise(edges)]
     up = run_levels(middles, tips, relays)
     down = run_levels(middles[::-1], tips, relays, filling=up[-1].fill)[::-1]
+    after = [[state_at(level, tips, relays, filling) for filling in (True, False)] for level in middles]
     return [
-        Band(low, high, rising, falling)
-        for (low, high), rising, falling in zip(pairwise(edges), up, down, strict=True)
+        Band(low, high, rising, falling, filling, resting)
+        for (low, high), rising, falling, (filling, resting) in zip(pairwise(edges), up, down, after, strict=True)
     ]
 
 
@@ -244,7 +249,7 @@ def read_rods(form: Form, inside_height_m: float) -> RodEntries:
         The highest that a tip can be [m].
     """
     typed = {key: form.quantity(f"rods.{key}", "length", 0.0, inside_height_m) for key in RODS}
-    piece = form.quantity("rods.piece", "length", 0.2, 6.0) or PIECE_M
+    piece = form.quantity("rods.piece", "length", 0.2, 6.0, usual=PIECE_M)
     order = tuple(form.choice(f"rods.terminal[{i}]", RODS, key) for i, key in enumerate(RODS))
     relays = Relays(
         form.choice("rods.pump_on", CONTACTS, "no"), form.choice("rods.booster_on", CONTACTS, "nc"), order

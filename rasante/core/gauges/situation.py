@@ -165,8 +165,8 @@ def read_situation(form: Form, file: TankFile, ports: list[dict[str, Any]], doub
             assumed.append(f"{ZONE_NAMES[zone]} ({product.why_zone})")
     x, y = _spot(form, file)
     vents = [port for port in ports if "vent" in port.get("uses", ())]
-    sediment = form.quantity("site.sediment", "length", 0.0, tank.inside_height)
-    riser = form.quantity("site.riser", "length", -tank.inside_height, 20.0)
+    sediment = form.quantity("site.sediment", "length", 0.0, tank.inside_height, usual=0.0)
+    riser = form.quantity("site.riser", "length", -tank.inside_height, 20.0, usual=0.0)
     return Situation(
         file=file,
         product=product,
@@ -179,14 +179,14 @@ def read_situation(form: Form, file: TankFile, ports: list[dict[str, Any]], doub
         vapour=form.choice("site.vapour", AMOUNTS) or product.vapour,
         foam=form.choice("site.foam", AMOUNTS, "none"),
         waves=form.choice("site.waves", AMOUNTS, "none"),
-        sediment_m=sediment or 0.0,
+        sediment_m=sediment,
         wall=form.choice("site.wall", WALLS, "steel"),
         lined=form.flag("site.lined"),
         double_wall=form.flag("site.double_wall", double_wall),
         bottom_reached=form.flag("site.bottom", True),
         breathes=bool(vents) and not product.pressurised,
         bore_m=form.quantity("site.bore", "length", 0.001, 5.0),
-        riser_m=riser or 0.0,
+        riser_m=riser,
         x_m=x,
         y_m=y,
         supply_v=form.quantity("site.supply", "voltage", 0.0, 400.0),

@@ -207,10 +207,11 @@ def read_tilt(form: Form) -> tuple[float, float, tuple[float, ...]]:
     (float, float, tuple of float)
         Pitch and roll [°], fills [1].
     """
-    pitch = form.quantity("tilt.pitch", "angle", 0.0, STEEPEST_DEG)
-    roll = form.quantity("tilt.roll", "angle", 0.0, STEEPEST_DEG)
+    pitch = form.quantity("tilt.pitch", "angle", 0.0, STEEPEST_DEG, usual=USUAL_PITCH_DEG)
+    roll = form.quantity("tilt.roll", "angle", 0.0, STEEPEST_DEG, usual=USUAL_ROLL_DEG)
     fills = _fills(form) or USUAL_FILLS
-    return (USUAL_PITCH_DEG if pitch is None else pitch), (USUAL_ROLL_DEG if roll is None else roll), fills
+    form.stand_in("tilt.fill", "; ".join(f"{fill * 100:g}" for fill in USUAL_FILLS) + " %")
+    return pitch, roll, fills
 
 
 def _fills(form: Form) -> tuple[float, ...]:

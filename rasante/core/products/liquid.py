@@ -52,6 +52,10 @@ def boiling_pressure(product: Product, temperature_c: float) -> float:
         ) from None
 
 
+#: Temperature at which a product's density is listed [°C].
+REFERENCE_C = 15.0
+
+
 def density_at(product: Product, temperature_c: float) -> float:
     """Density that a product typically has at a temperature [kg/m³].
 
@@ -61,10 +65,10 @@ def density_at(product: Product, temperature_c: float) -> float:
         If nothing is known of the product, or the temperature is outside what its tables or itself can be at.
     """
     if product.correction == "refined" and product.density_kg_m3 is not None:
-        density = standard_density(product.density_kg_m3, 15.0, "15C")
+        density = standard_density(product.density_kg_m3, REFERENCE_C, "15C")
         return density * volume_correction(density, temperature_c, "15C")
     if product.correction == "linear" and product.density_kg_m3 is not None:
-        return product.density_kg_m3 + product.per_k * (temperature_c - 15.0)
+        return product.density_kg_m3 + product.per_k * (temperature_c - REFERENCE_C)
     if product.correction == "boiling":
         # Water below freezing is ice: what is weighed is water at 0 °C.
         return _boiling_density(product.fluid, max(temperature_c, 0.1) if product.fluid == "Water" else temperature_c)
@@ -172,7 +176,10 @@ def read_liquid(product: str, entries: Mapping[str, str], standard: Standard, sy
         assert typical is not None
         density = odd("density", "density", 0.0) if typed else typical
         if not typed:
-            assumed, observed_at = f"density not observed: {typical:g} kg/m³ at 15 °C taken as typical", 15.0
+            assumed, observed_at = (
+                f"density not observed: {typical:g} kg/m³ at {REFERENCE_C:g} °C taken as typical",
+                REFERENCE_C,
+            )
         density = standard_density(density, observed_at, standard)
         correction = volume_correction(density, temperature, standard)
     else:

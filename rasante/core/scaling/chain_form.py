@@ -10,10 +10,10 @@ from typing import cast
 from scipy.constants import g as GRAVITY
 
 from ..gauges.model import GaugeModel
-from ..products.liquid import density_at
+from ..products.liquid import REFERENCE_C, density_at
 from ..products.registry import product_of
 from ..quantities.errors import InputError
-from ..quantities.form import Form
+from ..quantities.form import Form, usual_text
 from ..quantities.signals import OUTPUTS, SIGNALS, Signal
 from ..quantities.units import System
 from ..tanks.tank import Tank
@@ -232,6 +232,7 @@ def read_chain(entries: Mapping[str, str], ground: Ground, system: System) -> Ch
     _weigh(form, ground.file, typed)
     form.text("sensor.serial", 80)
     points = form.number("shown.points", 0, MOST_POINTS) or 0
+    form.stand_in("shown.points", "0")
     if 0 < points < 2 or points != int(points):
         form.blame("shown.points", f"a device holds 2 to {MOST_POINTS} points, or the whole table: 0")
         points = 0
@@ -324,6 +325,7 @@ def _register(reader: _Reader) -> list[Hop]:
 def _weigh(form: Form, file: TankFile, typed: Mapping[str, str]) -> None:
     """Take the product's density at the temperature that is typed, where no density is."""
     celsius = form.quantity("liquid.temperature", "temperature", -60.0, 150.0)
+    form.stand_in("liquid.temperature", usual_text(REFERENCE_C, "temperature", form.system))
     if celsius is None or "liquid.density" in typed:
         return
     try:

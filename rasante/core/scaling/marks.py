@@ -203,6 +203,7 @@ def read_marks(
         found.append(mark)
     rate = form.quantity("fill_rate", "volume", 0.0, 100.0)
     response = form.number("response", 0.0, 600.0)
+    form.stand_in("response", f"{RESPONSE_S / 60:g}")
     pump = form.choice("pump", PUMPS, "fills")
     by_key = {mark.key: mark for mark in found}
     to_brim = None

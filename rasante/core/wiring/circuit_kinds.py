@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from ..quantities.form import Form
+from ..quantities.form import Form, usual_text
 from ..quantities.signals import OUTPUTS, SIGNALS
+from ..quantities.words import run_text
 from .circuit import PART_KINDS, Circuit, Part, Wire
 from .entity import BARRIER, SENSOR
 from .wires import awg_area
@@ -62,8 +63,9 @@ INPUT_MODES = {
 }
 MOST_RUNS = 4
 #: Pins of the connector that sensors of this kind carry: a four-pin M12.
-PINS = 4
+PIN_NAMES = {pin: f"pin {pin}" for pin in ("1", "2", "3", "4")}
 NOWHERE = "nowhere"
+NOT_STATED = "not stated"
 
 
 @dataclass(frozen=True)
@@ -88,13 +90,16 @@ class WiringForm:
     planned: tuple[Wire, ...]
 
 
-def _values(form: Form, path: str, fields: Mapping[str, tuple[str, str]]) -> dict[str, float]:
-    """Read a part's values; what is not typed is left to its kind."""
+def _values(form: Form, path: str, kind: str, fields: Mapping[str, tuple[str, str]]) -> dict[str, float]:
+    """Read a part's values; what is not typed is left to its kind, and said to be."""
     found = {}
     for key, (field, quantity) in fields.items():
         value = form.quantity(f"{path}.{field}", quantity, 0.0, 1e9)
         if value is not None:
             found[key] = value
+        # What is 0 there is not known of the kind.
+        usual = PART_KINDS[kind].values.get(key, 0.0)
+        form.stand_in(f"{path}.{field}", usual_text(usual, quantity, form.system) if usual else NOT_STATED)
     return found
 
 
@@ -125,11 +130,16 @@ def _supply_values(form: Form) -> dict[str, float]:
     found = _values(
         form,
         "supply",
+        "supply",
         {"volt_min": ("least", "voltage"), "volt": ("nominal", "voltage"), "volt_max": ("most", "voltage")},
     )
     nominal = found.get("volt", PART_KINDS["supply"].values["volt"])
     # Where only the nominal voltage is known, a tenth either way is the usual allowance.
-    found = {"volt_min": nominal * 0.9, "volt": nominal, "volt_max": nominal * 1.1, **found}
+    usual = {"volt_min": nominal * 0.9, "volt": nominal, "volt_max": nominal * 1.1}
+    for key, field in (("volt_min", "least"), ("volt_max", "most")):
+        path = f"supply.{field}"
+        form.fields[path] = replace(form.fields[path], usual=usual_text(usual[key], "voltage", form.system))
+    found = {**usual, **found}
     if not found["volt_min"] <= nominal <= found["volt_max"]:
         form.blame("supply.nominal", "must lie between its least and its most")
     return found
@@ -142,11 +152,14 @@ def _in_the_loop(form: Form, link: str) -> list[Part]:
     found = []
     if form.flag("meter"):
         ohm = {"ohm": ("ohm", "resistance")}
-        found.append(Part("meter", "meter", "Panel meter", "panel", _values(form, "meter", ohm)))
+        found.append(Part("meter", "meter", "Panel meter", "panel", _values(form, "meter", "meter", ohm)))
     if form.flag("calibrator"):
         amp = {"amp": ("current", "current")}
-        found.append(Part("calibrator", "calibrator", "Calibrator", "panel", _values(form, "calibrator", amp)))
+        found.append(
+            Part("calibrator", "calibrator", "Calibrator", "panel", _values(form, "calibrator", "calibrator", amp))
+        )
     burden = form.quantity("burden.ohm", "resistance", 0.0, 1e5)
+    form.stand_in("burden.ohm", "none")
     if burden:
         found.append(Part("burden", "burden", "Burden", "panel", {"ohm": burden}))
     return found
@@ -159,21 +172,27 @@ def _runs(form: Form, link: str) -> list[Part]:
     runs = []
     for index in range(max(form.count("cable", "length", MOST_RUNS), 1)):
         path = f"cable[{index}]"
+        usual = PART_KINDS["cable"].values
         length = form.quantity(f"{path}.length", "length", 0.0, 20_000.0)
+        form.stand_in(f"{path}.length", run_text(usual["length_m"], form.system))
         area = form.quantity(f"{path}.size", "wire", 0.05, 50.0)
+        form.stand_in(f"{path}.size", "0.5 mm²" if form.system == "metric" else "20 AWG")
         values = {
-            "length_m": 10.0 if length is None else length,
-            "area_mm2": (0.5 if form.system == "metric" else awg_area(20)) if area is None else area,
+            "length_m": usual["length_m"] if length is None else length,
+            "area_mm2": (usual["area_mm2"] if form.system == "metric" else awg_area(20)) if area is None else area,
         }
         celsius = form.quantity(f"{path}.temperature", "temperature", -60.0, 120.0)
+        form.stand_in(f"{path}.temperature", usual_text(usual["temperature_c"], "temperature", form.system))
         if celsius is not None:
             values["temperature_c"] = celsius
-        name = form.text(f"{path}.name", 40) or ("Cable" if index == 0 else f"Cable {index + 1}")
+        usual_name = "Cable" if index == 0 else f"Cable {index + 1}"
+        name = form.text(f"{path}.name", 40) or usual_name
+        form.stand_in(f"{path}.name", usual_name)
         runs.append(Part(f"cable{index + 1}", "cable", name, "run", values, cores, shielded))
     return runs
 
 
-def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
+def read_wiring(entries: Mapping[str, str], system: str, start: Mapping[str, str] | None = None) -> WiringForm:
     """Make a circuit from what was chosen and typed.
 
     Parameters
@@ -190,13 +209,15 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
         terminal, or ``nowhere``) and ``extra[i].a|b`` (a wire that should not be there).
     system : {"metric", "us"}
         What a bare number means.
+    start : mapping of str to str, optional
+        What stands where nothing is typed, by the same fields: see `start.wiring_start`.
 
     Returns
     -------
     WiringForm
         Always a whole circuit; what is wrong stands at its field.
     """
-    form = Form(entries, "us" if system == "us" else "metric")
+    form = Form(entries, "us" if system == "us" else "metric", start)
     link = form.choice("kind", LINKS, "two_wire")
     parts: list[Part] = []
     mode = form.choice("input.mode", INPUT_MODES, "passive") if link in ("two_wire", "four_wire") else "passive"
@@ -205,16 +226,16 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
         parts.append(Part("supply", "supply", "Supply", "panel", _supply_values(form)))
     if form.flag("fuse", True) and not powers:
         parts.append(
-            Part("fuse", "fuse", "Fuse", "panel", _values(form, "fuse", {"rating_a": ("rating", "current")}))
+            Part("fuse", "fuse", "Fuse", "panel", _values(form, "fuse", "fuse", {"rating_a": ("rating", "current")}))
         )
-    input_values = _values(form, "input", {"ohm": ("ohm", "resistance")})
+    input_values = _values(form, "input", _INPUT[link], {"ohm": ("ohm", "resistance")})
     if mode != "passive":
-        input_values["supplies_v"] = form.quantity("input.volt", "voltage", 1.0, 60.0) or 24.0
+        input_values["supplies_v"] = form.quantity("input.volt", "voltage", 1.0, 60.0, usual=24.0)
     parts.append(Part("input", _INPUT[link], "Port" if link == "digital" else "Input", "panel", input_values))
     parts += _in_the_loop(form, link)
     if link == "two_wire" and form.flag("barrier"):
         ohm = {"ohm": ("ohm", "resistance"), "return_ohm": ("return_ohm", "resistance")}
-        values = _values(form, "barrier", ohm | {key: one[1:3] for key, one in BARRIER.items()})
+        values = _values(form, "barrier", "barrier", ohm | {key: one[1:3] for key, one in BARRIER.items()})
         parts.append(Part("barrier", "barrier", "Barrier", "panel", values))
     runs = _runs(form, link)
     for index, run in enumerate(runs):
@@ -224,11 +245,11 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
         parts.append(run)
     pins = _pins(form, link) if form.flag("connector") else None
     if pins:
-        parts.append(Part("plug", "connector", "M12", "run", {}, tuple(str(pin) for pin in range(1, PINS + 1))))
+        parts.append(Part("plug", "connector", "M12", "run", {}, tuple(PIN_NAMES)))
     fields = SENSOR_FIELDS[link]
     if any(part.kind == "barrier" for part in parts):
         fields = fields | {key: one[1:3] for key, one in SENSOR.items()}
-    values = _values(form, "sensor", fields)
+    values = _values(form, "sensor", link, fields)
     if link == "three_wire":
         options = {key: f"{low:g} to {high:g} V" for key, (low, high) in VOLTAGES.items()}
         values["out_low_v"], values["out_high_v"] = VOLTAGES[form.choice("output", options, "0-10")]
@@ -238,11 +259,11 @@ def read_wiring(entries: Mapping[str, str], system: str) -> WiringForm:
         parts.append(Part("earth", "earth", "Earth bar", "panel"))
     if shield in ("field", "both"):
         parts.append(Part("earth2", "earth", "Earth at the tank", "field"))
-    hottest = form.quantity("hottest", "temperature", -40.0, 120.0)
+    hottest = form.quantity("hottest", "temperature", -40.0, 120.0, usual=50.0)
     planned = _join(link, {part.id for part in parts}, runs, shield, form, pins)
     bare = Circuit(link, tuple(parts), tuple(planned))
     circuit = Circuit(link, tuple(parts), tuple(_changed(form, planned, bare)))
-    return WiringForm(circuit, form, 50.0 if hottest is None else hottest, tuple(planned))
+    return WiringForm(circuit, form, hottest, tuple(planned))
 
 
 Joint = tuple[str, str]
@@ -297,8 +318,7 @@ def _panel(link: str, there: set[str]) -> tuple[list[Joint], dict[str, str]]:
 def _pins(form: Form, link: str) -> dict[str, str]:
     """Which pin of the connector carries each signal: as noted, in the signals' order where nobody noted it."""
     signals = _SIGNALS[link]
-    options = {str(pin): f"pin {pin}" for pin in range(1, PINS + 1)}
-    pins = {signal: form.choice(f"pin[{i}]", options, str(i + 1)) for i, signal in enumerate(signals)}
+    pins = {signal: form.choice(f"pin[{i}]", PIN_NAMES, str(i + 1)) for i, signal in enumerate(signals)}
     for index, signal in enumerate(signals):
         if list(pins.values()).count(pins[signal]) > 1:
             form.blame(f"pin[{index}]", f"pin {pins[signal]} cannot carry two signals: ring it out")
@@ -313,6 +333,7 @@ def _join(
     wires = [(a, b, "") for a, b in joints]
     for number, signal in enumerate(_SIGNALS[link], start=1):
         mark = form.text(f"core[{number - 1}]", 24)
+        form.stand_in(f"core[{number - 1}]", "not rung out")
         last = ends[signal]
         for index, run in enumerate(runs):
             wires.append((last, f"{run.id}.{number}a", mark))

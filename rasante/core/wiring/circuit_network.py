@@ -15,6 +15,18 @@ _LOOP = SIGNALS["ma4"]
 #: transmitters are built to draw (22.5 mA: common practice, no published source).
 LOOP_CURRENTS = (_LOOP.fault_low, _LOOP.low, (_LOOP.low + _LOOP.high) / 2, _LOOP.high, 0.0225)
 WORST_CURRENT = LOOP_CURRENTS[-1]
+
+
+def loop_current(share: float) -> float:
+    """What a 4–20 mA sensor means to send at a share of its span [A]."""
+    return _LOOP.low + share * (_LOOP.high - _LOOP.low)
+
+
+def within_loop(current_a: float) -> float:
+    """The current [A], held to what a loop is looked at with."""
+    return min(max(current_a, LOOP_CURRENTS[0]), WORST_CURRENT)
+
+
 #: No resistance is taken as less [Ω], and no lift-off voltage [V].
 _LEAST_OHM, _LEAST_V = 1e-3, 0.1
 _EARTH_OHM = 0.5

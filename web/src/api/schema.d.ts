@@ -1618,6 +1618,10 @@ export interface components {
             wet: string[];
             rising: components["schemas"]["RelayState"];
             falling: components["schemas"]["RelayState"];
+            /** @description After a fill relay that was energised */
+            filling: components["schemas"]["RelayState"];
+            /** @description After one that was not */
+            resting: components["schemas"]["RelayState"];
         };
         /** @description A line whose values were read at a tank that is known. */
         BareFindingRequest: {
@@ -1873,6 +1877,10 @@ export interface components {
         ChangeGaugeModelRequest: {
             document: {
                 [key: string]: unknown;
+            };
+            /** @description As they are typed */
+            figures?: {
+                [key: string]: string;
             };
             revision: number;
         };
@@ -2223,13 +2231,15 @@ export interface components {
             profile_revision: number;
             standing: components["schemas"]["StandingEnum"];
         };
-        /** @description What was made of one field. */
+        /** @description What was made of one field that applies. */
         FormField: {
             path: string;
             state: components["schemas"]["FieldStateEnum"];
             kept: string;
             says: string;
             problem: string;
+            /** @description What stands where nothing is typed */
+            usual: string;
         };
         /**
          * @description * `same` - same
@@ -2266,6 +2276,10 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+            /** @description As they are typed */
+            figures?: {
+                [key: string]: string;
+            };
         };
         /** @description A gauge model that people added. */
         GaugeModel: {
@@ -2286,8 +2300,11 @@ export interface components {
             chosen: components["schemas"]["Verdict"] | null;
             output: string;
             drawn: components["schemas"]["DrawnGauge"] | null;
-            /** Format: double */
-            beam_deg: number;
+            /**
+             * Format: double
+             * @description Half the beam's width at the floor; 0 without a beam
+             */
+            beam_reach_mm: number;
             plan: components["schemas"]["PlanView"] | null;
             obstacles: components["schemas"]["Obstacle"][];
             /** Format: double */
@@ -2814,6 +2831,15 @@ export interface components {
             shows: string;
             says: string;
             caution: boolean;
+            /**
+             * Format: double
+             * @description What the sensor meant to send
+             */
+            current_ma: number;
+            /** Format: double */
+            least_ma: number;
+            /** Format: double */
+            most_ma: number;
         };
         /** @description The meter's dial and leads, and what the circuit is in. */
         MeterRequest: {
@@ -2829,9 +2855,14 @@ export interface components {
             power: boolean;
             /**
              * Format: double
-             * @default 12
+             * @description Of its own; null as at the line
              */
-            current_ma: number;
+            current_ma?: number | null;
+            /**
+             * @description What the chain sends at the line, as it reads there
+             * @default
+             */
+            sent: string;
             /**
              * Format: double
              * @default 50
@@ -4062,10 +4093,6 @@ export interface components {
         /** @description A wiring as it was understood. */
         WiringReading: {
             fields_read: components["schemas"]["FormField"][];
-            /** @description What the tank's gauge says of it */
-            start: {
-                [key: string]: string;
-            };
             /** @description Whether the tank's gauge sends anything; true before one is kept */
             sends: boolean;
             kind: string;
@@ -4107,6 +4134,10 @@ export interface components {
                 [key: string]: string;
             };
             entity: components["schemas"]["EntityField"][];
+            pins: {
+                [key: string]: string;
+            };
+            most_runs: number;
         };
         /** @description The words and units that the screens are built from. */
         Words: {

@@ -3,6 +3,7 @@ import { useState } from "react";
 import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
+import { keys } from "../api/keys";
 import { api, ask } from "../api/client";
 import { STATIONS } from "../board/stations";
 
@@ -32,7 +33,7 @@ export function Find({ show, start, onHide }: Props) {
     .filter((w) => !(station && w.length > 2 && station.label.toLowerCase().startsWith(w)))
     .join(" ");
   const { data } = useQuery({
-    queryKey: ["tanks", "find", search],
+    queryKey: keys.tanksFound("find", search),
     queryFn: () => ask(api.GET("/api/tanks/", { params: { query: { search, page_size: 8 } } })),
     enabled: show,
     placeholderData: (old) => old,

@@ -61,7 +61,7 @@ export function PersonMenu({ name, role, onKeys }: Props) {
           )}
           <Dropdown.Item
             as="button"
-            onClick={() => signOut().catch((error: unknown) => setProblem(wordsOf(error)))}
+            onClick={() => void signOut().catch((error: unknown) => setProblem(wordsOf(error)))}
           >
             Sign out
           </Dropdown.Item>

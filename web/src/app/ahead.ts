@@ -7,6 +7,9 @@ import { sessionQuery } from "../people/session";
 import { tankQuery } from "../tanks/tank";
 import { LOADS } from "./stationPages";
 
+/** Whoever shows it asks again, and says so if it cannot be had. */
+const nothing = () => undefined;
+
 /**
  * Ask for what the first page needs, all at once and before anything is drawn: each would otherwise wait for the one
  * before it, and on a telephone's network every wait is long.
@@ -14,16 +17,16 @@ import { LOADS } from "./stationPages";
 export function askAhead(queries: QueryClient): void {
   const { pathname } = window.location;
   if (pathname.startsWith("/sign-in")) return;
-  void queries.prefetchQuery(sessionQuery);
-  void queries.prefetchQuery(wordsQuery);
+  void queries.query(sessionQuery).catch(nothing);
+  void queries.query(wordsQuery).catch(nothing);
   const [, id, station] = /^\/tanks\/(\d+)(?:\/(\w+))?/.exec(pathname) ?? [];
   if (!id) return;
-  void queries.prefetchQuery(tankQuery(Number(id)));
-  void queries.prefetchQuery(curveQuery(Number(id), systemOfScreen()));
+  void queries.query(tankQuery(Number(id))).catch(nothing);
+  void queries.query(curveQuery(Number(id), systemOfScreen())).catch(nothing);
   // After the questions, which take longer. What cannot be loaded now is loaded again by whoever shows it.
   setTimeout(() => {
-    void import("./TankPage").catch(() => undefined);
+    void import("./TankPage").catch(nothing);
     const load = Object.entries(LOADS).find(([key]) => key === (station ?? "survey"))?.[1];
-    load?.().catch(() => undefined);
+    load?.().catch(nothing);
   });
 }

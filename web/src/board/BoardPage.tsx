@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
@@ -20,7 +21,7 @@ export function BoardPage() {
   const [page, setPage] = useState(1);
   const [callsPage, setCallsPage] = useState(1);
   const { data, error } = useQuery({
-    queryKey: ["board", page, callsPage],
+    queryKey: keys.onBoard(page, callsPage),
     queryFn: () => ask(api.GET("/api/board/", { params: { query: { page, calls_page: callsPage } } })),
     placeholderData: (old) => old,
     throwOnError: false,

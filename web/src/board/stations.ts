@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 
+import { keys } from "../api/keys";
 import { api, ask } from "../api/client";
 
 export type StationKey = "survey" | "table" | "gauge" | "wiring" | "scale" | "prove";
@@ -25,7 +26,7 @@ export const STATE_SHAPES: Record<string, string> = {
 /** How far the work on a tank has come. */
 export function useStations(id: number) {
   return useQuery({
-    queryKey: ["tank", id, "stations"],
+    queryKey: keys.tank(id, "stations"),
     queryFn: () => ask(api.GET("/api/tanks/{id}/stations/", { params: { path: { id } } })),
   });
 }

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { clock, day } from "../frame/times";
 import { More, usePages } from "../frame/pages";
@@ -20,7 +21,7 @@ export function DevicesPane({ tank }: { tank: Tank }) {
   const { system } = useUnits();
   const [note, setNote] = useState("");
   const [chosen, setChosen] = useState<number | null>(null);
-  const pages = usePages(["tank", tank.id, "device-sheets"], (page) =>
+  const pages = usePages(keys.tank(tank.id, "device-sheets"), (page) =>
     ask(
       api.GET("/api/tanks/{id}/device-sheets/", {
         params: { path: { id: tank.id }, query: { page, page_size: 20 } },
@@ -39,7 +40,7 @@ export function DevicesPane({ tank }: { tank: Tank }) {
     onSuccess: async () => {
       setNote("");
       setChosen(null);
-      await queries.invalidateQueries({ queryKey: ["tank", tank.id, "device-sheets"] });
+      await refresh(queries, keys.tank(tank.id, "device-sheets"));
     },
   });
   if (!sheets) return <Opening />;

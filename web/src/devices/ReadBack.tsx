@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { clock, day } from "../frame/times";
 import { Scroll } from "../frame/Scroll";
@@ -16,20 +17,20 @@ export function ReadBack({ sheet }: { sheet: Schema["DeviceSheet"] }) {
   const [text, setText] = useState("");
   const path = { params: { path: { id: sheet.id } } };
   const { data } = useQuery({
-    queryKey: ["found", sheet.id],
+    queryKey: keys.found(sheet.id),
     queryFn: () => ask(api.GET("/api/device-sheets/{id}/found/", path)),
   });
   const keep = useMutation({
     mutationFn: () => ask(api.POST("/api/device-sheets/{id}/found/", { ...path, body: { text, note: "" } })),
     onSuccess: async () => {
       setText("");
-      await queries.invalidateQueries({ queryKey: ["found", sheet.id] });
+      await refresh(queries, keys.found(sheet.id));
     },
   });
   const last = data?.results[0];
   return (
     <>
-      {last && <Comparison found={last} more={(data?.count ?? 1) - 1} />}
+      {last && <Comparison found={last} more={data.count - 1} />}
       <details className="read-back">
         <summary>Read the devices back</summary>
         <p className="text-quiet pane-words">

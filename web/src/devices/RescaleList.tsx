@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { day } from "../frame/times";
 import type { Tank } from "../tanks/tank";
@@ -19,8 +20,7 @@ export function RescaleList({ tank, rescaling }: Props) {
   const [asking, setAsking] = useState(false);
   const path = { params: { path: { id: rescaling.id } } };
   const renew = async () => {
-    await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
-    await queries.invalidateQueries({ queryKey: ["board"] });
+    await refresh(queries, keys.tank(tank.id), keys.board);
   };
   const tick = useMutation({
     mutationFn: (body: { index: number; done: boolean }) =>

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { useDraft } from "../frame/draft";
 import { day } from "../frame/times";
@@ -26,7 +27,7 @@ interface RescaleDraft {
 
 /** Rescale: one link is changed; every setting after it that must follow, as a list to tick and a record. */
 export function RescalePane({ tank }: { tank: Tank }) {
-  const pages = usePages(["tank", tank.id, "rescalings"], (page) =>
+  const pages = usePages(keys.tank(tank.id, "rescalings"), (page) =>
     ask(api.GET("/api/tanks/{id}/rescalings/", { params: { path: { id: tank.id }, query: { page } } })),
   );
   const data = pages.all;
@@ -87,8 +88,7 @@ function Dropped({ tank, list, free }: DroppedProps) {
         }),
       ),
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tank(tank.id), keys.board);
     },
   });
   return (
@@ -128,7 +128,7 @@ function NewRescale({ tank }: { tank: Tank }) {
   const [beginning, setBeginning] = useState(false);
   const [error, setError] = useState<Error | null>(null);
   const { data: kept } = useQuery({
-    queryKey: ["tank", tank.id, "chain"],
+    queryKey: keys.tank(tank.id, "chain"),
     queryFn: () => CHAIN.read(tank.id),
   });
   const now = draft.value ?? { link: "range", entries: {}, why: "" };
@@ -138,7 +138,7 @@ function NewRescale({ tank }: { tank: Tank }) {
     current,
     error: unread,
   } = useAsking(
-    ["tank", tank.id, "rescale"],
+    keys.tank(tank.id, "rescale"),
     { entries: now.entries, system, innage_mm: line.innage_mm },
     (body, signal) =>
       ask(api.POST("/api/tanks/{id}/rescale/", { params: { path: { id: tank.id } }, body, signal })),
@@ -186,8 +186,7 @@ function NewRescale({ tank }: { tank: Tank }) {
         }),
       );
       draft.clear();
-      await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tank(tank.id), keys.board);
     } catch (refused) {
       setError(refused as Error);
     } finally {

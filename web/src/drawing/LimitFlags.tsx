@@ -8,7 +8,7 @@ interface Props {
   x: number;
   y: (mm: number) => number;
   /** A label closer than this to one above it goes without words [px]. */
-  line?: number;
+  line?: number | undefined;
 }
 
 /** The levels that bound the tank's use, as flags inside the shell's left side. */

@@ -6,7 +6,7 @@ interface Props {
   x: number;
   y: (mm: number) => number;
   /** A label closer than this to the line goes without words [px]. */
-  line?: number;
+  line?: number | undefined;
 }
 
 /** The tank's own marks, as flags inside the shell's right side; those that stand close share a label. */

@@ -12,7 +12,7 @@ interface Props {
   side: "left" | "right";
   count: number;
   /** Where the line is, to be written on the ruler in place of the ticks it would cover. */
-  here?: number;
+  here?: number | undefined;
   decimals?: number;
 }
 

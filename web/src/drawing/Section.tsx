@@ -25,9 +25,9 @@ interface Props {
   volumeL?: number;
   curve?: Curve;
   /** The gauge as it is kept, if one is. */
-  gauge?: Schema["DrawnGauge"] | null;
+  gauge?: Schema["DrawnGauge"] | null | undefined;
   /** The marks that are kept, if any are. */
-  marks?: Schema["Mark"][];
+  marks?: Schema["Mark"][] | undefined;
   onMove?: (innageMm: number) => void;
   onNudge?: (steps: number) => void;
   /** The most height the drawing may take, in pixels. */

@@ -55,7 +55,7 @@ export function axis(label: string, size = 62): uPlot.Axis {
     font: '13px "Atkinson Hyperlegible Mono"',
     labelFont: '13px "Atkinson Hyperlegible Next"',
     stroke: () => hue("ink"),
-    values: (_u, splits) => splits.map((v) => (v === null ? "" : places(v, v % 1 ? 1 : 0))),
+    values: (_u, splits) => splits.map((v) => places(v, v % 1 ? 1 : 0)),
     grid: { stroke: () => hue("rule"), width: 1 },
     ticks: { stroke: () => hue("rule"), width: 1 },
   };

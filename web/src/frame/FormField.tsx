@@ -16,9 +16,9 @@ interface FieldProps {
   form: FormState;
   path: string;
   label: string;
-  /** What is taken where nothing is typed. */
-  usual?: string;
-  hint?: string;
+  /** What is taken where nothing is typed, if the server does not say. */
+  usual?: string | undefined;
+  hint?: string | undefined;
 }
 
 /** A quantity or a word typed as people write it; below it what was understood, or what is wrong. */
@@ -38,7 +38,7 @@ export function TextField({ form, path, label, usual, hint }: FieldProps) {
         className="form-control mono"
         autoComplete="off"
         value={typed}
-        placeholder={usual}
+        placeholder={usual ?? read?.usual}
         aria-invalid={problem ? true : undefined}
         aria-describedby={`${id}-says`}
         onChange={(event) => form.change({ [path]: event.target.value })}
@@ -56,12 +56,12 @@ interface ChoiceProps extends FieldProps {
   options: Record<string, string>;
   /** The words of the empty choice; without them there is none. */
   empty?: string;
-  /** What is chosen where nothing was. */
+  /** What is chosen where nothing was, if the server does not say. */
   otherwise?: string;
 }
 
 /** One of a few words. */
-export function ChoiceField({ form, path, label, options, empty, otherwise = "", hint }: ChoiceProps) {
+export function ChoiceField({ form, path, label, options, empty, otherwise, hint }: ChoiceProps) {
   const id = useId();
   const read = form.fields.get(path);
   const problem = read?.state === "wrong" ? read.problem : "";
@@ -71,7 +71,7 @@ export function ChoiceField({ form, path, label, options, empty, otherwise = "",
       <select
         id={id}
         className="form-select"
-        value={form.entries[path] ?? otherwise}
+        value={form.entries[path] || (otherwise ?? read?.usual ?? "")}
         aria-describedby={`${id}-says`}
         onChange={(event) => form.change({ [path]: event.target.value })}
       >
@@ -93,14 +93,12 @@ interface TickProps {
   form: FormState;
   path: string;
   label: string;
-  /** What holds where nothing was chosen. */
-  usual?: boolean;
 }
 
-/** A yes or no. */
-export function TickField({ form, path, label, usual = false }: TickProps) {
+/** A yes or no; where nothing was chosen, what the server says holds. */
+export function TickField({ form, path, label }: TickProps) {
   const id = useId();
-  const on = (form.entries[path] || (usual ? "yes" : "no")) === "yes";
+  const on = (form.entries[path] || form.fields.get(path)?.usual) === "yes";
   return (
     <label className="tick" htmlFor={id}>
       <input

@@ -12,7 +12,7 @@ interface Props {
   /** Whether it asks to be kept although nothing was typed, and in which words. */
   pressing?: string;
   /** What is kept, by its name, where it has one. */
-  kept?: string;
+  kept?: string | undefined;
 }
 
 /** Keep and discard above what is planned for a tank, with where it stands. */

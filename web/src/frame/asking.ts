@@ -45,7 +45,7 @@ export function useAsking<Q, A>(
     queryKey: [...name, asked],
     queryFn: ({ signal }) => askFor(asked as Q, signal),
     enabled: asked !== null,
-    placeholderData: keep ? keepPreviousData : undefined,
+    ...(keep && { placeholderData: keepPreviousData }),
     staleTime: 60_000,
     gcTime: 60_000,
     throwOnError: false,

@@ -87,7 +87,7 @@ export function placeWords(place: Place): string {
   for (const part of place.join(".").split(".")) {
     const row = /^(.*)\[(\d+)\]$/.exec(part);
     const name = (row?.[1] ?? part).replace(UNIT, "").replaceAll("_", " ");
-    if (/^\d+$/.test(name)) words[words.length - 1] += ` ${Number(name) + 1}`;
+    if (/^\d+$/.test(name)) words.push(`${words.pop() ?? ""} ${Number(name) + 1}`);
     else if (row) words.push(`${name} ${Number(row[2]) + 1}`);
     else if (name !== "entries") words.push(name);
   }
@@ -105,5 +105,5 @@ export function valueWords(value: unknown): string {
       .filter((part) => plain(part) !== "")
       .map(valueWords)
       .join(" ");
-  return typeof what === "string" ? what.replaceAll("_", " ") : String(what as number);
+  return typeof what === "string" ? what.replaceAll("_", " ") : String(what);
 }

@@ -1,6 +1,7 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 
+import { keys, refresh } from "../api/keys";
 import type { Schema } from "../api/client";
 import { useAsking } from "./asking";
 import { putNewest } from "./cache";
@@ -52,7 +53,7 @@ export interface Plan<R> {
 }
 
 function planKey(tank: number, kind: string) {
-  return ["tank", tank, kind] as const;
+  return keys.tank(tank, kind);
 }
 
 /** Say how a plan goes to the server, and what is renewed then. */
@@ -67,8 +68,7 @@ export function registerPlan(calls: Kind, queries: QueryClient): void {
       const answer = await calls.keep(id, { entries: asked.value, system, revision: base });
       // The answer stands in the cache before the draft goes, so that nothing older is seen in between.
       await putNewest(queries, planKey(id, calls.kind), answer);
-      void queries.invalidateQueries({ queryKey: ["tank", id] });
-      void queries.invalidateQueries({ queryKey: ["board"] });
+      void refresh(queries, keys.tank(id), keys.board);
       return keptOf(answer);
     },
   });

@@ -1,11 +1,12 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 
 export type Words = Schema["Words"];
 
 export const wordsQuery = queryOptions({
-  queryKey: ["words"],
+  queryKey: keys.words("tanks"),
   queryFn: () => ask(api.GET("/api/words/")),
   staleTime: Infinity,
 });

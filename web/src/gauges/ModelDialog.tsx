@@ -15,7 +15,8 @@ export interface Opened {
   revision?: number;
 }
 
-const NUMBERS: [string, string][] = [
+/** Figures of a data sheet, by their keys: sent as they are typed. */
+const FIGURES: [key: string, label: string, example?: string][] = [
   ["range_max_mm", "Measures up to, mm"],
   ["blanking_mm", "Blanking, mm"],
   ["beam_deg", "Beam, whole angle, °"],
@@ -35,6 +36,7 @@ const NUMBERS: [string, string][] = [
   ["tube_inside_mm", "Tube inside, mm"],
   ["rod_outside_mm", "Rod outside, mm"],
   ["install_min", "Minutes to install"],
+  ["cable_stock_mm", "Cable is sold in, mm", "2000; 5000; 10000"],
 ];
 
 interface Props {
@@ -50,21 +52,21 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
   const [document, setDocument] = useState<ModelDocument>(opened.document);
   const [typed, setTyped] = useState<Record<string, string>>(() =>
     Object.fromEntries(
-      NUMBERS.map(([key]) => [key, opened.document[key] === undefined ? "" : String(opened.document[key])]),
+      FIGURES.map(([key]) => {
+        const kept = (opened.document[key] ?? "") as number | number[] | "";
+        return [key, Array.isArray(kept) ? kept.join("; ") : String(kept)];
+      }),
     ),
-  );
-  const [stock, setStock] = useState(
-    ((opened.document.cable_stock_mm as number[] | undefined) ?? []).join("; "),
   );
   const keep = useMutation({
     mutationFn: () => {
-      const whole = numbersIn({ ...document }, typed, stock);
+      const body = { document, figures: typed };
       return opened.id === undefined
-        ? ask(api.POST("/api/gauge-models/", { body: { document: whole } }))
+        ? ask(api.POST("/api/gauge-models/", { body }))
         : ask(
             api.PUT("/api/gauge-models/{id}/", {
               params: { path: { id: opened.id } },
-              body: { document: whole, revision: opened.revision ?? 0 },
+              body: { ...body, revision: opened.revision ?? 0 },
             }),
           );
     },
@@ -99,7 +101,7 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
       <select
         id={`${id}-${key}`}
         className="form-select"
-        value={String(document[key] ?? "")}
+        value={(document[key] as string | undefined) ?? ""}
         onChange={(event) => set(key, event.target.value)}
       >
         {Object.entries(options).map(([value, name]) => (
@@ -133,13 +135,13 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
         <div className="facts">
           {select("technology", technologies, "Method")}
           {select("zone", words.zones, "Approved for")}
-          {NUMBERS.map(([key, label]) => (
+          {FIGURES.map(([key, label, example]) => (
             <div key={key} className="form-field">
               <label htmlFor={`${id}-${key}`}>{label}</label>
               <input
                 id={`${id}-${key}`}
                 className="form-control mono"
-                inputMode="decimal"
+                placeholder={example}
                 value={typed[key] ?? ""}
                 aria-invalid={refused?.at(key) ? true : undefined}
                 onChange={(event) => setTyped({ ...typed, [key]: event.target.value })}
@@ -147,16 +149,6 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
               {refused?.at(key) && <span className="problem">{refused.at(key)}</span>}
             </div>
           ))}
-          <div className="form-field">
-            <label htmlFor={`${id}-stock`}>Cable is sold in, mm</label>
-            <input
-              id={`${id}-stock`}
-              className="form-control mono"
-              value={stock}
-              placeholder="2000; 5000; 10000"
-              onChange={(event) => setStock(event.target.value)}
-            />
-          </div>
         </div>
         {ticks("output", Object.fromEntries(words.outputs.map((name) => [name, name])), "Output")}
         {ticks("wetted", words.materials, "Wetted materials")}
@@ -176,21 +168,4 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
       </Modal.Footer>
     </Modal>
   );
-}
-
-/** Put the numbers that were typed into the document; what is no number stays text, for the server to refuse. */
-function numbersIn(document: ModelDocument, typed: Record<string, string>, stock: string): ModelDocument {
-  const number = (text: string) => {
-    const value = Number(text.trim().replace("−", "-").replace(",", "."));
-    return Number.isFinite(value) ? value : text;
-  };
-  for (const [key] of NUMBERS) {
-    const text = typed[key] ?? "";
-    if (text.trim() === "") delete document[key];
-    else document[key] = number(text);
-  }
-  const lengths = stock.split(";").filter((text) => text.trim() !== "");
-  if (lengths.length > 0) document.cable_stock_mm = lengths.map(number);
-  else delete document.cable_stock_mm;
-  return document;
 }

@@ -7,12 +7,13 @@ import { useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, wordsOf } from "../api/client";
 import { ConfirmDelete } from "../people/ConfirmDelete";
 import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
 import { useGaugeWords, useLibrary } from "./gauge";
-import { ModelDialog, type ModelDocument, type Opened } from "./ModelDialog";
+import { ModelDialog, type Opened } from "./ModelDialog";
 import { Opening } from "../frame/Opening";
 
 /** The library of gauge models: generic ones, own ones, and files of them in and out. */
@@ -26,7 +27,7 @@ export function ModelsPage() {
   useEffect(() => {
     document.title = "Gauge models · Rasante";
   }, []);
-  const again = () => queries.invalidateQueries({ queryKey: ["gauge-models"] });
+  const again = () => refresh(queries, keys.gaugeModels);
   const take = useMutation({
     mutationFn: async (picked: File) =>
       ask(api.POST("/api/gauge-models/import/", { body: { text: await picked.text() } })),
@@ -100,7 +101,7 @@ export function ModelsPage() {
           </thead>
           <tbody>
             {data?.map((entry) => {
-              const model = entry.document as ModelDocument;
+              const model = entry.document;
               return (
                 <tr key={entry.key}>
                   <td>{String(model.name)}</td>

@@ -37,7 +37,7 @@ export function RodsPane({ tank, form, rods, words, kept }: Props) {
             usual={length(rod.tip_mm)}
           />
         ))}
-        <TextField form={form} path="rods.piece" label="Rods come in pieces of" usual={length(1000)} />
+        <TextField form={form} path="rods.piece" label="Rods come in pieces of" />
       </div>
       <Scroll label="Rods, as they are cut">
         <table className="plain-table">
@@ -70,20 +70,8 @@ export function RodsPane({ tank, form, rods, words, kept }: Props) {
       <Judgements list={rods.judgements} />
       <h2>As it is wired</h2>
       <div className="facts">
-        <ChoiceField
-          form={form}
-          path="rods.pump_on"
-          label="Well pump on the"
-          options={words.contacts}
-          otherwise="no"
-        />
-        <ChoiceField
-          form={form}
-          path="rods.booster_on"
-          label="Booster on the"
-          options={words.contacts}
-          otherwise="nc"
-        />
+        <ChoiceField form={form} path="rods.pump_on" label="Well pump on the" options={words.contacts} />
+        <ChoiceField form={form} path="rods.booster_on" label="Booster on the" options={words.contacts} />
         {Object.entries(words.rods).map(([key, name], index) => (
           <ChoiceField
             key={key}
@@ -91,7 +79,6 @@ export function RodsPane({ tank, form, rods, words, kept }: Props) {
             path={`rods.terminal[${index}]`}
             label={`Terminal ${index + 1}, ${name.toLowerCase()}`}
             options={words.rods}
-            otherwise={key}
           />
         ))}
       </div>

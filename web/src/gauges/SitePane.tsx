@@ -39,10 +39,9 @@ export function SitePane({ form, reading, words }: Props) {
           form={form}
           path="site.riser"
           label="Face above the reference"
-          usual={length(0)}
           hint="− if it hangs below it"
         />
-        <TextField form={form} path="site.sediment" label="Sediment" usual={length(0)} />
+        <TextField form={form} path="site.sediment" label="Sediment" />
         <TextField
           form={form}
           path="site.supply"
@@ -100,14 +99,14 @@ export function SitePane({ form, reading, words }: Props) {
           options={words.amounts}
           empty={`by the product: ${there.vapour}`}
         />
-        <ChoiceField form={form} path="site.foam" label="Foam" options={words.amounts} otherwise="none" />
-        <ChoiceField form={form} path="site.waves" label="Waves" options={words.amounts} otherwise="none" />
-        <ChoiceField form={form} path="site.wall" label="Wall" options={words.walls} otherwise="steel" />
+        <ChoiceField form={form} path="site.foam" label="Foam" options={words.amounts} />
+        <ChoiceField form={form} path="site.waves" label="Waves" options={words.amounts} />
+        <ChoiceField form={form} path="site.wall" label="Wall" options={words.walls} />
       </div>
       <div className="ticks">
         <TickField form={form} path="site.double_wall" label="Double wall" />
         <TickField form={form} path="site.lined" label="Lined inside" />
-        <TickField form={form} path="site.bottom" label="Bottom can be reached from outside" usual />
+        <TickField form={form} path="site.bottom" label="Bottom can be reached from outside" />
       </div>
     </>
   );

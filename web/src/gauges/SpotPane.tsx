@@ -41,10 +41,8 @@ export function SpotPane({ tank, form, reading, words }: Props) {
       const across = runs ? (plan?.low_mm[1] ?? 0) : thing.y_mm + thing.radius_mm;
       return { name: thing.name, at: thing.x_mm, across, drop: -5 };
     });
-  if (reading.beam_deg > 0) {
-    const half = there.depth_mm * Math.tan((reading.beam_deg * Math.PI) / 360);
-    names.push({ name: "beam", at: spot.x, across: spot.y - half, drop: 14 });
-  }
+  if (reading.beam_reach_mm > 0)
+    names.push({ name: "beam", at: spot.x, across: spot.y - reading.beam_reach_mm, drop: 14 });
   const shell = tank.facts.drawing.upright ? null : tank.facts.drawing.gauge_position_mm;
   return (
     <>
@@ -58,13 +56,8 @@ export function SpotPane({ tank, form, reading, words }: Props) {
             onMove={place}
             below={(x, y, scale) => (
               <>
-                {reading.beam_deg > 0 && (
-                  <circle
-                    cx={x(spot.x)}
-                    cy={y(spot.y)}
-                    r={there.depth_mm * Math.tan((reading.beam_deg * Math.PI) / 360) * scale}
-                    className="beam"
-                  />
+                {reading.beam_reach_mm > 0 && (
+                  <circle cx={x(spot.x)} cy={y(spot.y)} r={reading.beam_reach_mm * scale} className="beam" />
                 )}
                 {obstacles.map((thing, index) =>
                   thing.kind === "baffle" || thing.kind === "seam" ? (
@@ -160,7 +153,6 @@ export function SpotPane({ tank, form, reading, words }: Props) {
             form={form}
             path="spot.pad_tilt"
             label="Tilt read on the pad"
-            usual="0°"
             hint="By the three-axis level"
           />
         )}
@@ -175,13 +167,8 @@ export function SpotPane({ tank, form, reading, words }: Props) {
             options={words.obstacles}
           />
           <TextField form={form} path={`obstacles[${row}].x`} label="Along" />
-          <TextField
-            form={form}
-            path={`obstacles[${row}].y`}
-            label="Across"
-            usual={units.text("length", 0)}
-          />
-          <TextField form={form} path={`obstacles[${row}].radius`} label="Reach around" usual="as usual" />
+          <TextField form={form} path={`obstacles[${row}].y`} label="Across" />
+          <TextField form={form} path={`obstacles[${row}].radius`} label="Reach around" />
           <Button
             variant="outline-secondary"
             aria-label={`Remove thing ${row + 1}`}

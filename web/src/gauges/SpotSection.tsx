@@ -23,9 +23,8 @@ export function SpotSection({ tank, reading }: { tank: Tank; reading: GaugeReadi
   // A sloped tank is drawn as it stands: what is at the spot rises with it.
   const lift = ((there.x_mm - drawing.gauge_position_mm) * drawing.slope_mm_per_m) / 1000;
   const [face, floor] = [there.face_mm + lift, (drawn?.floor_mm ?? 0) + lift];
-  const half = Math.tan((reading.beam_deg * Math.PI) / 360);
   const blank = face - (drawn?.blanking_mm ?? 0);
-  const wide = (at: number) => (face - at) * half;
+  const wide = reading.beam_reach_mm;
   const high = there.highest_mm;
   const foot = drawn?.foot_mm === null || drawn === null ? null : drawn.foot_mm + lift;
   return (
@@ -44,7 +43,7 @@ export function SpotSection({ tank, reading }: { tank: Tank; reading: GaugeReadi
             <>
               <path
                 className="beam"
-                d={`M${x(there.x_mm)} ${y(face)}L${x(there.x_mm - wide(floor))} ${y(floor)}L${x(there.x_mm + wide(floor))} ${y(floor)}Z`}
+                d={`M${x(there.x_mm)} ${y(face)}L${x(there.x_mm - wide)} ${y(floor)}L${x(there.x_mm + wide)} ${y(floor)}Z`}
               />
               <path className="blanking" d={`M${x(there.x_mm) - 12} ${y(face)}h24V${y(blank)}h-24Z`} />
             </>

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { type FormState, TextField } from "../frame/FormField";
 import { useUnits } from "../frame/units";
@@ -25,7 +26,7 @@ export function TiltPane({ tank, form, reading }: Props) {
     ["tilt.pitch", "tilt.roll", "tilt.fill"].map((path) => [path, form.entries[path] ?? ""]),
   );
   const { data, error, isFetching } = useQuery({
-    queryKey: ["tank", tank.id, "tilt", tank.revision, asked, units.system],
+    queryKey: keys.tank(tank.id, "tilt", tank.revision, asked, units.system),
     queryFn: () =>
       ask(
         api.POST("/api/tanks/{id}/gauge/tilt/", {
@@ -45,15 +46,9 @@ export function TiltPane({ tank, form, reading }: Props) {
   return (
     <>
       <div className="facts">
-        <TextField form={mine} path="tilt.pitch" label="Pitches either way" usual="5°" hint="Fore and aft" />
-        <TextField form={mine} path="tilt.roll" label="Rolls either way" usual="3°" hint="To the sides" />
-        <TextField
-          form={mine}
-          path="tilt.fill"
-          label="At fills of"
-          usual="25; 50; 75 %"
-          hint="Of the capacity, one or several"
-        />
+        <TextField form={mine} path="tilt.pitch" label="Pitches either way" hint="Fore and aft" />
+        <TextField form={mine} path="tilt.roll" label="Rolls either way" hint="To the sides" />
+        <TextField form={mine} path="tilt.fill" label="At fills of" hint="Of the capacity, one or several" />
       </div>
       {error && (
         <p role="alert" className="problem">

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import type { Entries } from "../frame/FormField";
 import type { Calls, Kind } from "../frame/plan";
@@ -11,7 +12,7 @@ export type GaugeWords = Schema["GaugeWords"];
 /** The words that the gauges' screens are built from; fetched once. */
 export function useGaugeWords(): GaugeWords | undefined {
   const { data } = useQuery({
-    queryKey: ["gauge-words"],
+    queryKey: keys.words("gauges"),
     queryFn: () => ask(api.GET("/api/gauge-words/")),
     staleTime: Infinity,
   });
@@ -21,14 +22,14 @@ export function useGaugeWords(): GaugeWords | undefined {
 /** The gauge kept for a tank: its fields, and how it stands in the section. */
 export function useKeptGauge(id: number) {
   return useQuery({
-    queryKey: ["tank", id, "gauge"],
+    queryKey: keys.tank(id, "gauge"),
     queryFn: () => ask(api.GET("/api/tanks/{id}/gauge/", { params: { path: { id } } })),
   });
 }
 
 /** The library of gauge models. */
 export function useLibrary() {
-  return useQuery({ queryKey: ["gauge-models"], queryFn: () => ask(api.GET("/api/gauge-models/")) });
+  return useQuery({ queryKey: keys.gaugeModels, queryFn: () => ask(api.GET("/api/gauge-models/")) });
 }
 
 /** How the gauge of a tank is read, judged and kept. */

@@ -10,8 +10,8 @@ export function bandAt(bands: Band[], level: number): number {
 }
 
 /**
- * Follow the relays from one level to another, through every band between: where rising and falling differ a relay
- * holds what it was.
+ * Follow the relays from one level to another, through every band between, by what the server says holds in each
+ * after relays that were filling or at rest.
  */
 export function follow(bands: Band[], from: number, to: number, before: RelayState): RelayState {
   const [start, end] = [bandAt(bands, from), bandAt(bands, to)];
@@ -20,12 +20,7 @@ export function follow(bands: Band[], from: number, to: number, before: RelaySta
   for (let index = start; ; index += step) {
     const band = bands[index];
     if (!band) return state;
-    state = held(band, state);
+    state = state.fill ? band.filling : band.resting;
     if (index === end) return state;
   }
-}
-
-/** What holds in a band for relays that were as before. */
-function held({ rising, falling }: Band, before: RelayState): RelayState {
-  return rising.fill === falling.fill ? rising : before.fill === rising.fill ? rising : falling;
 }

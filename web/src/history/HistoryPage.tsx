@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { placeWords, valueWords } from "../frame/merge";
 import { Opening } from "../frame/Opening";
@@ -18,7 +19,7 @@ export function HistoryPage() {
   const queries = useQueryClient();
   const { data: tank } = useTank(id);
   useTitle(tank && `History of ${tank.facts.name}`);
-  const pages = usePages<Keeping, Schema["History"]>(["tank", id, "history"], (page) =>
+  const pages = usePages<Keeping, Schema["History"]>(keys.tank(id, "history"), (page) =>
     ask(api.GET("/api/tanks/{id}/history/", { params: { path: { id }, query: { page } } })),
   );
   const back = useMutation({
@@ -30,8 +31,7 @@ export function HistoryPage() {
         }),
       ),
     onSettled: async () => {
-      await queries.invalidateQueries({ queryKey: ["tank", id] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tank(id), keys.board);
     },
   });
   if (!tank || !pages.all) return <Opening className="page" />;

@@ -1,4 +1,4 @@
-import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type SubmitEvent, type ReactNode, useEffect, useRef, useState } from "react";
 
 import { Refused, wordsOf } from "../api/client";
 import { useLine } from "./line";
@@ -24,7 +24,7 @@ export function GoTo({ label, text, find, children }: Props) {
     if (editing) input.current?.select();
   }, [editing]);
 
-  async function go(event: FormEvent) {
+  async function go(event: SubmitEvent) {
     event.preventDefault();
     try {
       move(await find(typed ?? ""));

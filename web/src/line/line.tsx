@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, use, useCallback, useMemo, useState } from "react";
 
+import { keys } from "../api/keys";
 import { api, ask } from "../api/client";
 import { useAsking } from "../frame/asking";
 import { useUnits } from "../frame/units";
@@ -47,7 +48,7 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
     },
     [level, system, fromShown, curve.inside_height_mm, move],
   );
-  const { answer: exact } = useAsking(["tank", tank, "line"], { level, system }, (asked, signal) =>
+  const { answer: exact } = useAsking(keys.tank(tank, "line"), { level, system }, (asked, signal) =>
     ask(
       api.GET("/api/tanks/{id}/line/", {
         params: {

@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type SubmitEvent, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import { Opening } from "../frame/Opening";
 import { clock, day } from "../frame/times";
@@ -35,10 +36,10 @@ function OwnPassword() {
     onSuccess: async () => {
       setOld("");
       setFresh("");
-      await queries.invalidateQueries({ queryKey: ["devices"] });
+      await refresh(queries, keys.devices);
     },
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     change.mutate();
   };
@@ -73,8 +74,8 @@ function OwnPassword() {
 
 function Devices() {
   const queries = useQueryClient();
-  const { data } = useQuery({ queryKey: ["devices"], queryFn: () => ask(api.GET("/api/session/devices/")) });
-  const renew = () => queries.invalidateQueries({ queryKey: ["devices"] });
+  const { data } = useQuery({ queryKey: keys.devices, queryFn: () => ask(api.GET("/api/session/devices/")) });
+  const renew = () => refresh(queries, keys.devices);
   const end = useMutation({
     mutationFn: (id: number) => ask(api.DELETE("/api/session/devices/{id}/", { params: { path: { id } } })),
     onSettled: renew,

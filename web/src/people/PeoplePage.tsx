@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type SubmitEvent, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import { Choice } from "../frame/Choice";
 import { Opening } from "../frame/Opening";
@@ -22,7 +23,9 @@ export function PeoplePage() {
   const [open, setOpen] = useState<number | null>(null);
   const [adding, setAdding] = useState(false);
   useTitle("People");
-  const pages = usePages(["people"], (page) => ask(api.GET("/api/people/", { params: { query: { page } } })));
+  const pages = usePages(keys.people, (page) =>
+    ask(api.GET("/api/people/", { params: { query: { page } } })),
+  );
   if (!pages.all) return <Opening className="page" />;
   return (
     <main className="page people">
@@ -76,7 +79,7 @@ export function PeoplePage() {
 
 function useRenew() {
   const queries = useQueryClient();
-  return () => queries.invalidateQueries({ queryKey: ["people"] });
+  return () => refresh(queries, keys.people);
 }
 
 function NewPerson({ onDone }: { onDone: () => void }) {
@@ -92,7 +95,7 @@ function NewPerson({ onDone }: { onDone: () => void }) {
       onDone();
     },
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     add.mutate();
   };

@@ -1,4 +1,4 @@
-import { type FormEvent, useEffect, useState } from "react";
+import { type SubmitEvent, useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, wordsOf } from "../api/client";
@@ -25,7 +25,7 @@ export function SignIn() {
     });
   }, []);
 
-  async function submit(event: FormEvent) {
+  async function submit(event: SubmitEvent) {
     event.preventDefault();
     setBusy(true);
     setProblem("");

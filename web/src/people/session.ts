@@ -1,13 +1,14 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 
+import { keys } from "../api/keys";
 import { closeOutbox } from "../frame/outbox";
 import { api, ask, type Schema } from "../api/client";
 
 export type Person = Schema["Person"];
 
 export const sessionQuery = queryOptions({
-  queryKey: ["session"],
+  queryKey: keys.session,
   queryFn: () => ask(api.GET("/api/session/")),
   staleTime: 60_000,
 });

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask } from "../api/client";
 import { ConfirmDelete } from "../people/ConfirmDelete";
 import { Conflict } from "../frame/Conflict";
@@ -25,15 +26,14 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
   const change = (changes: Partial<Entries>) => save.change({ ...entries, ...changes });
   useEffect(
     () => () => {
-      void queries.invalidateQueries({ queryKey: ["tank", tank.id, "proofs"] });
-      void queries.invalidateQueries({ queryKey: ["tank", tank.id, "stations"] });
+      void refresh(queries, keys.tank(tank.id, "proofs"), keys.tank(tank.id, "stations"));
     },
     [queries, tank.id],
   );
   const result = proof.result;
-  const problemAt = (where: string) => result?.problems.find((problem) => problem.where === where)?.what;
+  const problemAt = (where: string) => result.problems.find((problem) => problem.where === where)?.what;
   const tolerance =
-    result?.tolerance_mm === null || result?.tolerance_mm === undefined
+    result.tolerance_mm === null
       ? ""
       : `± ${units.text("length", result.tolerance_mm)}, ${result.tolerance_pct?.toFixed(2)} % of span`;
   return (
@@ -111,8 +111,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
         remove={() => ask(api.DELETE("/api/proofs/{id}/", { params: { path: { id: proof.id } } }))}
         onDone={async () => {
           save.forget();
-          await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
-          await queries.invalidateQueries({ queryKey: ["board"] });
+          await refresh(queries, keys.tank(tank.id), keys.board);
         }}
       >
         Its readings and remarks go. Signed proofs are not touched.

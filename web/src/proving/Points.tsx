@@ -1,6 +1,6 @@
 import type { Schema } from "../api/client";
 import { type Quantity, type System, useUnits, places } from "../frame/units";
-import { CELLS, type CellName, type Entries, type PointEntries, type Result } from "./proof";
+import { CELLS, type Entries, type PointEntries, type Result } from "./proof";
 
 interface Props {
   entries: Entries;
@@ -80,7 +80,7 @@ function Point({ index, point, result, onChange }: PointProps) {
           label={`Point ${index + 1}, ${cell.run.toLowerCase()}, ${cell.way}`}
           short={`${cell.run} ${cell.arrow}`}
           text={point[cell.name] ?? ""}
-          made={made?.cells[cell.name as CellName]}
+          made={made?.cells[cell.name]}
           problem={problemAt(cell.name)}
           onChange={(text) => onChange({ [cell.name]: text })}
         />

@@ -5,6 +5,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { Cautions } from "../frame/Cautions";
 import { clock, day } from "../frame/times";
@@ -63,8 +64,7 @@ function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
     mutationFn: () =>
       ask(api.POST("/api/tanks/{id}/proofs/", { params: { path: { id: tank } }, body: { system } })),
     onSuccess: async (proof) => {
-      await queries.invalidateQueries({ queryKey: ["tank", tank] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tank(tank), keys.board);
       onOpen(proof.id);
     },
   });
@@ -76,7 +76,7 @@ function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
             <button type="button" aria-current={proof.id === shown?.id} onClick={() => onOpen(proof.id)}>
               {proof.state === "signed" ? (
                 <>
-                  {day(proof.signed_at ?? proof.made_at)}, {VERDICTS[proof.result?.verdict ?? ""]}
+                  {day(proof.signed_at ?? proof.made_at)}, {VERDICTS[proof.result.verdict]}
                 </>
               ) : (
                 <>

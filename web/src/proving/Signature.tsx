@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { usePerson } from "../people/session";
 import type { DraftProofState } from "./useDraftProof";
@@ -14,8 +15,8 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const { proof, state } = save;
-  const missing = proof.result?.missing ?? [];
-  const wrong = proof.result?.problems.length ?? 0;
+  const missing = proof.result.missing;
+  const wrong = proof.result.problems.length;
   const sign = useMutation({
     mutationFn: () =>
       ask(
@@ -26,13 +27,11 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
       ),
     // What was looked at may be older than what the server judges by: it is shown anew before signing again.
     onError: async (error) => {
-      if (error instanceof Refused && error.status === 409)
-        await queries.invalidateQueries({ queryKey: ["tank", tank] });
+      if (error instanceof Refused && error.status === 409) await refresh(queries, keys.tank(tank));
     },
     onSettled: () => setPassword(""),
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["tank", tank] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tank(tank), keys.board);
     },
   });
   const ready = missing.length === 0 && wrong === 0 && state === "saved";

@@ -19,7 +19,7 @@ export function SignedProof({ proof }: { proof: Proof }) {
       </p>
       <p className="text-quiet">
         {proof.applied}; read: {proof.read.toLowerCase()}; tolerance ±{" "}
-        {units.text("length", result?.tolerance_mm ?? 0)}.
+        {units.text("length", result.tolerance_mm ?? 0)}.
       </p>
       <Verdict result={result} entries={entries} signed />
       <div className="signed-scroll" tabIndex={0} role="region" aria-label="Readings">
@@ -39,9 +39,9 @@ export function SignedProof({ proof }: { proof: Proof }) {
             {entries.points.map((point, index) => (
               <tr key={index} className="mono">
                 <td>{point.applied}</td>
-                <td>{result?.points[index]?.should_read}</td>
+                <td>{result.points[index]?.should_read}</td>
                 {used.map(({ name }) => {
-                  const cell = result?.points[index]?.cells[name];
+                  const cell = result.points[index]?.cells[name];
                   return (
                     <td key={name} className={cell && !cell.passes ? "fails" : ""}>
                       {point[name]}
@@ -61,7 +61,7 @@ export function SignedProof({ proof }: { proof: Proof }) {
           </tbody>
         </table>
       </div>
-      {result?.dip && (
+      {result.dip && (
         <p>
           Dip {units.text("length", result.dip.dipped_mm)}, indicated{" "}
           {units.text("length", result.dip.indicated_mm)}: {result.dip.passes ? "agrees" : "does not agree"},{" "}

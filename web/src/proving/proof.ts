@@ -1,3 +1,4 @@
+import { keys } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import { usePages } from "../frame/pages";
 
@@ -17,7 +18,7 @@ export const CELLS: { name: CellName; run: string; way: string; arrow: string }[
 
 /** The proofs of a tank, the newest first. */
 export function useProofs(tank: number) {
-  return usePages(["tank", tank, "proofs"], (page) =>
+  return usePages(keys.tank(tank, "proofs"), (page) =>
     ask(
       api.GET("/api/tanks/{id}/proofs/", { params: { path: { id: tank }, query: { page, page_size: 20 } } }),
     ),

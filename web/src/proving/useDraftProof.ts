@@ -1,6 +1,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 
+import { keys } from "../api/keys";
 import { api, ask } from "../api/client";
 import { putNewest } from "../frame/cache";
 import { type Typed, useTyped } from "../frame/draft";
@@ -30,7 +31,7 @@ function keptProof({ entries, kept }: Proof) {
 
 /** What the server answers stands in the list too: going away and coming back begins from the newest. */
 function renew(queries: QueryClient, newer: Proof): Promise<void> {
-  return putNewest<CachedPages<Proof>>(queries, ["tank", newer.tank, "proofs"], (cached) =>
+  return putNewest<CachedPages<Proof>>(queries, keys.tank(newer.tank, "proofs"), (cached) =>
     inPages(cached, (one) => (one.id === newer.id ? newer : one)),
   );
 }

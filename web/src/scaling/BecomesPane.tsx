@@ -3,6 +3,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate } from "react-router";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { SitePicker, useSites } from "../tanks/SitePicker";
 import type { BareState } from "./bareLine";
@@ -64,8 +65,7 @@ function AsTank({ state }: { state: BareState }) {
         }),
       ),
     onSuccess: async (tank) => {
-      await queries.invalidateQueries({ queryKey: ["tanks"] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tanks, keys.board);
       state.clear();
       await navigate(`/tanks/${tank.id}/scale`);
     },
@@ -99,7 +99,7 @@ function AsFinding({ state }: { state: BareState }) {
   const [tank, setTank] = useState<number | null>(null);
   const [search, setSearch] = useState("");
   const { data } = useQuery({
-    queryKey: ["tanks", "line", search],
+    queryKey: keys.tanksFound("line", search),
     queryFn: () => ask(api.GET("/api/tanks/", { params: { query: { search, page_size: 20 } } })),
   });
   const chosen = tank ?? data?.results[0]?.id ?? null;
@@ -110,7 +110,7 @@ function AsFinding({ state }: { state: BareState }) {
           body: { entries: state.form.entries, system: state.system, tank: chosen ?? 0 },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["tank", chosen] }),
+    onSuccess: () => refresh(queries, keys.tank(chosen ?? 0)),
   });
   return (
     <div className="line-become">

@@ -1,6 +1,7 @@
 import { Fragment, useState } from "react";
 import { Link } from "react-router";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import type { FormState } from "../frame/FormField";
 import { TextField } from "../frame/FormField";
@@ -36,7 +37,7 @@ export function ChainPane({ tank }: { tank: Tank }) {
     meter_digits: 4,
   };
   const { answer } = useAsking(
-    ["tank", tank.id, "chain-line"],
+    keys.tank(tank.id, "chain-line"),
     plan
       ? { entries: plan.form.entries, system: plan.typed.system, innage_mm: line.innage_mm, ...meter }
       : null,
@@ -179,7 +180,6 @@ function Ladder({ form, reading, stops, find }: LadderProps) {
                           form={form}
                           path="liquid.temperature"
                           label="Temperature of the liquid"
-                          usual="15 °C"
                           hint="Its density follows, where none is typed"
                         />
                       )}
@@ -188,7 +188,6 @@ function Ladder({ form, reading, stops, find }: LadderProps) {
                           form={form}
                           path="shown.points"
                           label="Points it holds of the table"
-                          usual="0"
                           hint="0: the whole table"
                         />
                       )}

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, wordsOf } from "../api/client";
 import { ConfirmDelete } from "../people/ConfirmDelete";
 import { day } from "../frame/times";
@@ -13,10 +14,10 @@ export function MarkSets({ form }: { form: FormState }) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const { data: sets = [] } = useQuery({
-    queryKey: ["mark-sets"],
+    queryKey: keys.markSets,
     queryFn: () => ask(api.GET("/api/mark-sets/")),
   });
-  const renew = () => queries.invalidateQueries({ queryKey: ["mark-sets"] });
+  const renew = () => refresh(queries, keys.markSets);
   const save = useMutation({
     mutationFn: (revision: number) =>
       ask(api.POST("/api/mark-sets/", { body: { name, entries: form.entries, revision } })),

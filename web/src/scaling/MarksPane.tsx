@@ -33,15 +33,14 @@ export function MarksPane({ tank }: { tank: Tank }) {
           Object.entries(reading.names).map(([key, name]) => (
             <TextField key={key} form={form} path={`marks.${key}`} label={name} />
           ))}
-        <ChoiceField
+        <ChoiceField form={form} path="pump" label="The pump" options={reading?.pumps ?? {}} />
+        <TextField
           form={form}
-          path="pump"
-          label="The pump"
-          options={reading?.pumps ?? {}}
-          otherwise="fills"
+          path="fill_rate"
+          label="Largest filling, a minute"
+          hint="Tells how long high leaves"
         />
-        <TextField form={form} path="fill_rate" label="Largest filling, a minute" usual="800 L" />
-        <TextField form={form} path="response" label="Minutes until it is stopped" usual="2" />
+        <TextField form={form} path="response" label="Minutes until it is stopped" />
       </div>
       {reading && <Judgements list={reading.judgements} />}
       {reading && reading.marks.length > 0 && <MarkTable marks={reading.marks} />}

@@ -4,6 +4,7 @@ import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { base64Of } from "../frame/files";
 import { SitePicker, useSites } from "./SitePicker";
@@ -30,8 +31,7 @@ export function ImportTank({ show, onHide }: Props) {
   const take = useMutation({
     mutationFn: () => ask(api.POST("/api/tanks/import/", { body: { site: chosen ?? 0, text } })),
     onSuccess: async (tank) => {
-      await queries.invalidateQueries({ queryKey: ["tanks"] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tanks, keys.board);
       onHide();
       setText("");
       await navigate(`/tanks/${tank.id}/table`);
@@ -50,7 +50,10 @@ export function ImportTank({ show, onHide }: Props) {
       return;
     }
     setTrouble("");
-    if (!file.type.startsWith("image/")) return setText(await file.text());
+    if (!file.type.startsWith("image/")) {
+      setText(await file.text());
+      return;
+    }
     setText("");
     try {
       const picture = await base64Of(file);

@@ -7,6 +7,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { useNavigate, useSearchParams } from "react-router";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, wordsOf } from "../api/client";
 import { Section } from "../drawing/Section";
 import { Cautions } from "../frame/Cautions";
@@ -43,9 +44,7 @@ export function NewTankPage() {
     mutationFn: () => ask(api.POST("/api/tanks/", { body: { ...form, system, site: chosen ?? 0 } })),
     onSuccess: async (tank) => {
       draft.clear();
-      await queries.invalidateQueries({ queryKey: ["tanks"] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
-      await queries.invalidateQueries({ queryKey: ["sites"] });
+      await refresh(queries, keys.tanks, keys.board, keys.sites);
       await navigate(`/tanks/${tank.id}/table`);
     },
   });

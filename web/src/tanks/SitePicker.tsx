@@ -2,12 +2,13 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../api/keys";
 import { api, ask, wordsOf } from "../api/client";
 
 /** All sites. */
 export function useSites() {
   const { data } = useQuery({
-    queryKey: ["sites"],
+    queryKey: keys.sites,
     queryFn: () => ask(api.GET("/api/sites/", { params: { query: { page_size: 200 } } })),
   });
   return data?.results;
@@ -27,7 +28,7 @@ export function SitePicker({ value, onChange }: Props) {
   const make = useMutation({
     mutationFn: () => ask(api.POST("/api/sites/", { body: { name: (name ?? "").trim(), notes: "" } })),
     onSuccess: async (site) => {
-      await queries.invalidateQueries({ queryKey: ["sites"] });
+      await refresh(queries, keys.sites);
       onChange(site.id);
       setName(null);
     },

@@ -8,6 +8,7 @@ import { useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useSearchParams } from "react-router";
 
+import { keys } from "../api/keys";
 import { api, ask, wordsOf } from "../api/client";
 import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
@@ -37,7 +38,7 @@ export function TanksPage() {
   const order = (params.get("order") ?? "site") as Sorting;
   const page = Math.max(Number(params.get("page")) || 1, 1);
   const { data, error } = useQuery({
-    queryKey: ["tanks", search, order, page],
+    queryKey: keys.tanksFound(search, order, page),
     queryFn: () =>
       ask(api.GET("/api/tanks/", { params: { query: { search, order, page, page_size: PAGE } } })),
     placeholderData: (old) => old,

@@ -1,5 +1,6 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import type { PortMark } from "../drawing/Ports";
 
@@ -13,7 +14,7 @@ export function useTank(id: number) {
 
 export function tankQuery(id: number) {
   return queryOptions({
-    queryKey: ["tank", id],
+    queryKey: keys.tank(id),
     queryFn: () => ask(api.GET("/api/tanks/{id}/", { params: { path: { id } } })),
   });
 }

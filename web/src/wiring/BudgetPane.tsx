@@ -100,15 +100,10 @@ function Loop({ form, reading, budget }: LoopProps) {
         </table>
       </Scroll>
       <div className="facts">
-        <TextField form={form} path="cable[0].length" label="Run 1, length" usual="10 m" />
-        <TextField
-          form={form}
-          path="cable[0].size"
-          label="Wire size"
-          usual={units.system === "us" ? "20 AWG" : "0.5 mm²"}
-        />
-        <TextField form={form} path="burden.ohm" label="Added burden" usual="none" />
-        <TextField form={form} path="hottest" label="Cable gets as hot as" usual="50 °C" />
+        <TextField form={form} path="cable[0].length" label="Run 1, length" />
+        <TextField form={form} path="cable[0].size" label="Wire size" />
+        <TextField form={form} path="burden.ohm" label="Added burden" />
+        <TextField form={form} path="hottest" label="Cable gets as hot as" />
       </div>
     </>
   );

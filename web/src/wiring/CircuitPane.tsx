@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
@@ -7,9 +7,9 @@ import { ChoiceField, type FormState, TextField, TickField } from "../frame/Form
 import { Judgements } from "../frame/Judgements";
 import { rowNumbers, withoutRow } from "../frame/plan";
 import { useUnits } from "../frame/units";
-import { Scroll } from "../frame/Scroll";
 import type { Tank } from "../tanks/tank";
 import type { WiringWords, WiringReading } from "./wiring";
+import { TerminalList } from "./TerminalList";
 import { WiringDrawing } from "./WiringDrawing";
 
 interface Props {
@@ -19,9 +19,6 @@ interface Props {
   words: WiringWords;
   kept: boolean;
 }
-
-const MOST_RUNS = 4;
-const PINS = Object.fromEntries(["1", "2", "3", "4"].map((pin) => [pin, `pin ${pin}`]));
 
 /** The circuit: drawn, judged, chosen part by part, and listed terminal by terminal. */
 export function CircuitPane({ tank, form, reading, words, kept }: Props) {
@@ -91,144 +88,81 @@ function ReadCircuit({ form }: { form: FormState }) {
   );
 }
 
+/** What a circuit can be made of, by the fields and their words; those of them are shown that this circuit has. */
+const FIELDS: [path: string, label: string, hint?: string][] = [
+  ["supply.nominal", "Supply"],
+  ["supply.least", "Supply at its lowest"],
+  ["supply.most", "Supply at its highest"],
+  ["fuse.rating", "Fuse"],
+  ["input.ohm", "Input's resistance"],
+  ["input.volt", "Input gives"],
+  ["sensor.lift_off", "Sensor works from"],
+  ["sensor.most", "Sensor bears up to"],
+  ["sensor.draw", "Sensor draws"],
+  ["sensor.output_ohm", "Sensor's output resistance"],
+  ["sensor.drives", "Sensor drives with"],
+  ["sensor.closed_ohm", "Contact, closed"],
+  ["burden.ohm", "Added burden", "For instance 250 Ω"],
+  ["barrier.ohm", "Barrier, line"],
+  ["barrier.return_ohm", "Barrier, return"],
+  ["calibrator.current", "Calibrator sends"],
+  ["meter.ohm", "Panel meter"],
+  ["hottest", "Cable gets as hot as"],
+];
+const TICKS: [path: string, label: string][] = [
+  ["fuse", "Fuse"],
+  ["meter", "Panel meter in the loop"],
+  ["calibrator", "Calibrator left in the loop"],
+  ["connector", "Four-pin plug at the sensor"],
+  ["barrier", "Barrier"],
+];
+
 function Choices({ form, reading, words }: { form: FormState; reading: WiringReading; words: WiringWords }) {
-  const { start, kind } = reading;
-  const loop = kind === "two_wire" || kind === "four_wire";
-  const powers = form.entries["input.mode"] === "active" && kind === "two_wire";
-  const rows = Math.max(rowNumbers(form.entries, "cable").length, 1);
-  const { system } = useUnits();
+  const runs = rowNumbers(form.entries, "cable").length || 1;
+  const volts = Object.fromEntries(words.voltages.map((key) => [key, `${key.replace("-", "–")} V`]));
+  const there = ([path]: [string, ...unknown[]]) => form.fields.has(path);
+  const choices: [path: string, label: string, options: Record<string, string>][] = [
+    ["kind", "Link", words.links],
+    ["input.mode", "Input is", words.input_modes],
+    ["output", "Output", volts],
+    ["shield", "Shield earthed", words.shields],
+  ];
+  const pins = reading.signals.flatMap((signal, index): [string, string][] => [
+    [`pin[${index}]`, `Sensor ${signal} on`],
+  ]);
+  const length = (row: number) => `cable[${row}].length`;
+  const usual = form.fields.get(length(0))?.usual ?? "";
   return (
     <>
       <h2>Made of</h2>
       <div className="facts">
-        <ChoiceField form={form} path="kind" label="Link" options={words.links} otherwise={kind} />
-        {!powers && (
-          <>
-            <TextField form={form} path="supply.nominal" label="Supply" usual="24 V" />
-            <TextField form={form} path="supply.least" label="Supply at its lowest" usual="a tenth less" />
-            <TextField form={form} path="supply.most" label="Supply at its highest" usual="a tenth more" />
-            <TextField form={form} path="fuse.rating" label="Fuse" usual="100 mA" />
-          </>
-        )}
-        <TextField
-          form={form}
-          path="input.ohm"
-          label="Input's resistance"
-          usual={
-            { two_wire: "250 Ω", four_wire: "250 Ω", three_wire: "1 MΩ", contact: "3 kΩ" }[kind] ?? "120 Ω"
-          }
-        />
-        {loop && (
-          <ChoiceField
-            form={form}
-            path="input.mode"
-            label="Input is"
-            options={words.input_modes}
-            otherwise="passive"
-          />
-        )}
-        {kind !== "contact" && (
-          <>
-            <TextField
-              form={form}
-              path="sensor.lift_off"
-              label="Sensor works from"
-              usual={start["sensor.lift_off"] ?? "10 V"}
-            />
-            <TextField
-              form={form}
-              path="sensor.most"
-              label="Sensor bears up to"
-              usual={start["sensor.most"] ?? "36 V"}
-            />
-          </>
-        )}
-        {(kind === "three_wire" || kind === "four_wire" || kind === "digital") && (
-          <TextField form={form} path="sensor.draw" label="Sensor draws" usual="as its kind" />
-        )}
-        {kind === "three_wire" && (
-          <ChoiceField
-            form={form}
-            path="output"
-            label="Output"
-            options={Object.fromEntries(words.voltages.map((key) => [key, `${key.replace("-", "–")} V`]))}
-            otherwise={start["output"] ?? "0-10"}
-          />
-        )}
-        {loop && (
-          <TextField
-            form={form}
-            path="burden.ohm"
-            label="Added burden"
-            usual="none"
-            hint="For instance 250 Ω"
-          />
-        )}
-        {form.entries["barrier"] !== "no" &&
-          (start["barrier"] === "yes" || form.entries["barrier"] === "yes") && (
-            <TextField form={form} path="barrier.ohm" label="Barrier, each line" usual="150 Ω" />
-          )}
-        {form.entries["calibrator"] === "yes" && loop && (
-          <TextField form={form} path="calibrator.current" label="Calibrator sends" usual="12 mA" />
-        )}
-        {form.entries["meter"] === "yes" && loop && (
-          <TextField form={form} path="meter.ohm" label="Panel meter" usual="50 Ω" />
-        )}
-        <ChoiceField
-          form={form}
-          path="shield"
-          label="Shield earthed"
-          options={words.shields}
-          otherwise="panel"
-        />
-        <TextField form={form} path="hottest" label="Cable gets as hot as" usual="50 °C" />
+        {choices.filter(there).map(([path, label, options]) => (
+          <ChoiceField key={path} form={form} path={path} label={label} options={options} />
+        ))}
+        {FIELDS.filter(there).map(([path, label, hint]) => (
+          <TextField key={path} form={form} path={path} label={label} hint={hint} />
+        ))}
       </div>
-      {reading.parts.some((part) => part.kind === "barrier") && <Certificates form={form} words={words} />}
-      {form.entries["connector"] === "yes" && (
+      <Certificates form={form} words={words} />
+      {pins.some(there) && (
         <div className="facts">
-          {reading.signals.map((signal, index) => (
-            <ChoiceField
-              key={signal}
-              form={form}
-              path={`pin[${index}]`}
-              label={`Sensor ${signal} on`}
-              options={PINS}
-              otherwise={String(index + 1)}
-            />
+          {pins.filter(there).map(([path, label]) => (
+            <ChoiceField key={path} form={form} path={path} label={label} options={words.pins} />
           ))}
         </div>
       )}
       <div className="ticks">
-        {!powers && <TickField form={form} path="fuse" label="Fuse" usual />}
-        {loop && <TickField form={form} path="meter" label="Panel meter in the loop" />}
-        {loop && <TickField form={form} path="calibrator" label="Calibrator left in the loop" />}
-        <TickField form={form} path="connector" label="Four-pin plug at the sensor" />
-        {kind === "two_wire" && (
-          <TickField form={form} path="barrier" label="Barrier" usual={start["barrier"] === "yes"} />
-        )}
+        {TICKS.filter(there).map(([path, label]) => (
+          <TickField key={path} form={form} path={path} label={label} />
+        ))}
       </div>
       <h2>Cable runs, from the panel on</h2>
-      {Array.from({ length: rows }, (_, row) => (
+      {Array.from({ length: runs }, (_, row) => (
         <div key={row} className="obstacle-row">
-          <TextField
-            form={form}
-            path={`cable[${row}].length`}
-            label={`Run ${row + 1}, length`}
-            usual={system === "metric" ? "10 m" : "33 ft"}
-          />
-          <TextField
-            form={form}
-            path={`cable[${row}].size`}
-            label="Wire size"
-            usual={system === "metric" ? "0.5 mm²" : "20 AWG"}
-          />
-          <TextField
-            form={form}
-            path={`cable[${row}].temperature`}
-            label="Its own temperature"
-            usual="20 °C"
-          />
-          <TextField form={form} path={`cable[${row}].name`} label="Name" usual="Cable" />
+          <TextField form={form} path={length(row)} label={`Run ${row + 1}, length`} />
+          <TextField form={form} path={`cable[${row}].size`} label="Wire size" />
+          <TextField form={form} path={`cable[${row}].temperature`} label="Its own temperature" />
+          <TextField form={form} path={`cable[${row}].name`} label="Name" />
           {row > 0 && (
             <Button
               variant="outline-secondary"
@@ -240,14 +174,11 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
           )}
         </div>
       ))}
-      {rows < MOST_RUNS && (
+      {runs < words.most_runs && (
         <Button
           variant="outline-secondary"
           onClick={() =>
-            form.change({
-              "cable[0].length": form.entries["cable[0].length"] || "10 m",
-              [`cable[${rows}].length`]: "10 m",
-            })
+            form.change({ [length(0)]: form.entries[length(0)] || usual, [length(runs)]: usual })
           }
         >
           Add a run behind a junction box
@@ -257,141 +188,18 @@ function Choices({ form, reading, words }: { form: FormState; reading: WiringRea
   );
 }
 
-/** What the certificates of barrier and sensor state: what may come out, and what may go in. */
+/** What the certificates of barrier and sensor state, where there is a barrier: what may come out, and go in. */
 function Certificates({ form, words }: { form: FormState; words: WiringWords }) {
+  const stated = words.entity.filter(({ path }) => form.fields.has(path));
+  if (stated.length === 0) return null;
   return (
     <>
       <h2>Intrinsically safe, by the certificates</h2>
       <div className="facts">
-        {words.entity.map(({ path, label, hint }) => (
-          <TextField key={path} form={form} path={path} label={label} usual="not stated" hint={hint} />
+        {stated.map(({ path, label, hint }) => (
+          <TextField key={path} form={form} path={path} label={label} hint={hint} />
         ))}
       </div>
-    </>
-  );
-}
-
-/** The wires terminal by terminal; an end can be moved to where it is found to be. */
-function TerminalList({ form, reading }: { form: FormState; reading: WiringReading }) {
-  const [moving, setMoving] = useState(false);
-  const marks = Array.from({ length: reading.cores }, (_, index) => index);
-  const extras = rowNumbers(form.entries, "extra");
-  return (
-    <>
-      <h2>Terminal by terminal</h2>
-      <p className="text-quiet pane-words">
-        Conductors are what was rung out, never what a colour promises. Move an end to see what a swapped or a
-        loose wire does.
-      </p>
-      <div className="facts">
-        {marks.map((index) => (
-          <TextField
-            key={index}
-            form={form}
-            path={`core[${index}]`}
-            label={`Core ${index + 1}, rung out as`}
-            usual="not rung out"
-          />
-        ))}
-      </div>
-      <label className="tick">
-        <input type="checkbox" checked={moving} onChange={(event) => setMoving(event.target.checked)} />
-        Move ends
-      </label>
-      <Scroll label="Terminal by terminal">
-        <table className="plain-table terminal-list">
-          <thead>
-            <tr>
-              <th>No.</th>
-              <th>From</th>
-              <th>To</th>
-              <th>Conductor</th>
-            </tr>
-          </thead>
-          <tbody>
-            {moving
-              ? reading.planned.map((wire, index) => (
-                  <tr key={wire.id}>
-                    <td className="mono">{index + 1}</td>
-                    {(["a", "b"] as const).map((end) => (
-                      <td key={end}>
-                        <select
-                          className="form-select"
-                          aria-label={`Wire ${index + 1}, ${end === "a" ? "from" : "to"}`}
-                          value={form.entries[`end.${wire.id}.${end}`] || wire[end]}
-                          onChange={(event) =>
-                            form.change({
-                              [`end.${wire.id}.${end}`]:
-                                event.target.value === wire[end] ? "" : event.target.value,
-                            })
-                          }
-                        >
-                          {Object.entries(reading.terminals).map(([point, name]) => (
-                            <option key={point} value={point}>
-                              {name}
-                            </option>
-                          ))}
-                        </select>
-                      </td>
-                    ))}
-                    <td />
-                  </tr>
-                ))
-              : reading.wires.map((wire) => (
-                  <tr key={wire.id}>
-                    <td className="mono">{wire.number}</td>
-                    <td>{wire.from}</td>
-                    <td>{wire.to}</td>
-                    <td>{wire.mark}</td>
-                  </tr>
-                ))}
-            {moving &&
-              extras.map((row) => (
-                <tr key={`extra${row}`}>
-                  <td>+</td>
-                  {(["a", "b"] as const).map((end) => (
-                    <td key={end}>
-                      <select
-                        className="form-select"
-                        aria-label={`Added wire ${row + 1}, ${end === "a" ? "from" : "to"}`}
-                        value={form.entries[`extra[${row}].${end}`] ?? "nowhere"}
-                        onChange={(event) => form.change({ [`extra[${row}].${end}`]: event.target.value })}
-                      >
-                        {Object.entries(reading.terminals).map(([point, name]) => (
-                          <option key={point} value={point}>
-                            {name}
-                          </option>
-                        ))}
-                      </select>
-                    </td>
-                  ))}
-                  <td>
-                    <Button
-                      variant="outline-secondary"
-                      aria-label={`Remove added wire ${row + 1}`}
-                      onClick={() => form.change(withoutRow(form.entries, "extra", row))}
-                    >
-                      ×
-                    </Button>
-                  </td>
-                </tr>
-              ))}
-          </tbody>
-        </table>
-      </Scroll>
-      {moving && (
-        <Button
-          variant="outline-secondary"
-          onClick={() =>
-            form.change({
-              [`extra[${extras.length}].a`]: "nowhere",
-              [`extra[${extras.length}].b`]: "nowhere",
-            })
-          }
-        >
-          Add a wire
-        </Button>
-      )}
     </>
   );
 }

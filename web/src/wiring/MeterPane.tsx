@@ -1,5 +1,6 @@
 import { useState } from "react";
 
+import { keys } from "../api/keys";
 import { api, ask } from "../api/client";
 import type { FormState } from "../frame/FormField";
 import { useAsking } from "../frame/asking";
@@ -34,8 +35,6 @@ export function MeterPane({ tank, form, reading, words }: Props) {
   const [current, setCurrent] = useState<number | null>(null);
   const share = line.linear_pct;
   const sent = line.stations.find((station) => station.key === "sent")?.text ?? "";
-  const atLine = sent.endsWith(" mA") ? parseFloat(sent) : 4 + 0.16 * share;
-  const meant = Math.min(Math.max(current ?? atLine, 3.6), 22.5);
   const there = new Set([
     ...reading.drawing.spots.map((spot) => spot.point),
     ...lifted.map((id) => `${id}~`),
@@ -45,7 +44,7 @@ export function MeterPane({ tank, form, reading, words }: Props) {
   const black = there.has(blackOn) ? blackOn : (ends.at(-1)?.point ?? "");
   const wires = reading.wires.filter((wire) => !wire.id.startsWith("earth"));
   const { answer: shown } = useAsking(
-    ["tank", tank.id, "meter"],
+    keys.tank(tank.id, "meter"),
     there.has(red) && there.has(black)
       ? {
           entries: form.entries,
@@ -54,7 +53,8 @@ export function MeterPane({ tank, form, reading, words }: Props) {
           red,
           black,
           power,
-          current_ma: meant,
+          current_ma: current,
+          sent,
           share_pct: share,
           closed,
           lifted,
@@ -115,19 +115,19 @@ export function MeterPane({ tank, form, reading, words }: Props) {
               Off
             </button>
           </div>
-          {(reading.kind === "two_wire" || reading.kind === "four_wire") && (
+          {(reading.kind === "two_wire" || reading.kind === "four_wire") && shown && (
             <label className="meter-current">
               Sensor means
               <input
                 type="range"
-                min={3.6}
-                max={22.5}
+                min={shown.least_ma}
+                max={shown.most_ma}
                 step={0.1}
-                value={meant}
+                value={current ?? shown.current_ma}
                 aria-label="Current that the sensor means to send"
                 onChange={(event) => setCurrent(Number(event.target.value))}
               />
-              <span className="mono">{meant.toFixed(1)} mA</span>
+              <span className="mono">{(current ?? shown.current_ma).toFixed(1)} mA</span>
               {current !== null && (
                 <button type="button" className="how-open" onClick={() => setCurrent(null)}>
                   as at the line

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 
+import { keys } from "../api/keys";
 import { api, ask, type Schema } from "../api/client";
 import type { Calls } from "../frame/plan";
 
@@ -9,7 +10,7 @@ export type WiringWords = Schema["WiringWords"];
 /** The words that the wiring's screens are built from; fetched once. */
 export function useWiringWords(): WiringWords | undefined {
   const { data } = useQuery({
-    queryKey: ["wiring-words"],
+    queryKey: keys.words("wiring"),
     queryFn: () => ask(api.GET("/api/wiring-words/")),
     staleTime: Infinity,
   });

@@ -4,6 +4,7 @@ import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
+import { keys, refresh } from "../../api/keys";
 import { api, ask, wordsOf } from "../../api/client";
 import { base64Of } from "../../frame/files";
 import { useAsking } from "../../frame/asking";
@@ -53,9 +54,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
       return null;
     },
     onSuccess: async (made) => {
-      await queries.invalidateQueries({ queryKey: ["tank"] });
-      await queries.invalidateQueries({ queryKey: ["tanks"] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.everyTank, keys.tanks, keys.board);
       onHide();
       setFile(EMPTY);
       setMapping(null);

@@ -3,6 +3,7 @@ import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
+import { keys, refresh } from "../../api/keys";
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { useDraft } from "../../frame/draft";
 import { type System, useUnits } from "../../frame/units";
@@ -27,8 +28,7 @@ export function ProfileField({ tank, form, system, changed, onChange }: Props) {
   const profiles = useProfiles().data?.results ?? [];
   const mine = profiles.find((one) => one.id === tank.profile?.id);
   const again = async () => {
-    await queries.invalidateQueries({ queryKey: ["profiles"] });
-    await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
+    await refresh(queries, keys.profiles, keys.tank(tank.id));
   };
   const update = useMutation({
     mutationFn: () =>

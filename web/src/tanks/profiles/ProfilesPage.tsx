@@ -5,6 +5,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
+import { keys, refresh } from "../../api/keys";
 import { api, ask, wordsOf } from "../../api/client";
 import { extent } from "../../drawing/geometry";
 import { SmallSection } from "../../drawing/SmallSection";
@@ -122,7 +123,7 @@ function Row({ profile, scaleMm }: { profile: Profile; scaleMm: number }) {
           label="Delete"
           name={profile.name}
           remove={() => ask(api.DELETE("/api/profiles/{id}/", { params: { path: { id: profile.id } } }))}
-          onDone={() => queries.invalidateQueries({ queryKey: ["profiles"] })}
+          onDone={() => refresh(queries, keys.profiles)}
         >
           The profile goes. The {profile.used_by.length} tank(s) that use it keep their dimensions.
         </ConfirmDelete>

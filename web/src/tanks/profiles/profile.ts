@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 
+import { keys } from "../../api/keys";
 import { api, ask, type Schema } from "../../api/client";
 import type { System } from "../../frame/units";
 import type { SurveyForm } from "../survey/form";
@@ -16,7 +17,7 @@ export const STANDING: Record<string, string> = {
 /** All profiles. */
 export function useProfiles() {
   return useQuery({
-    queryKey: ["profiles"],
+    queryKey: keys.profiles,
     queryFn: () => ask(api.GET("/api/profiles/", { params: { query: { page_size: 200 } } })),
   });
 }

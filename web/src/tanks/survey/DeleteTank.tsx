@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
+import { keys, refresh } from "../../api/keys";
 import { api, ask } from "../../api/client";
 import { ConfirmDelete } from "../../people/ConfirmDelete";
 import type { Tank } from "../tank";
@@ -16,8 +17,7 @@ export function DeleteTank({ tank }: { tank: Tank }) {
       remove={() => ask(api.DELETE("/api/tanks/{id}/", { params: { path: { id: tank.id } } }))}
       onDone={async () => {
         await navigate("/tanks");
-        await queries.invalidateQueries({ queryKey: ["tanks"] });
-        await queries.invalidateQueries({ queryKey: ["board"] });
+        await refresh(queries, keys.tanks, keys.board);
       }}
     >
       The tank, its scale and its history of {tank.revision} revision(s) go. A tank with proofs stays: their

@@ -40,8 +40,7 @@ export function LengthField(props: Props) {
   const wrongHalf = half?.state === "wrong" ? half.problem : "";
   const both = (mm: number) =>
     `${units.text("length", mm, units.unitByKey("mm"))} · ${units.text("length", mm, units.unitByKey("in"))}`;
-  const length =
-    read?.state === "read" && read.value_mm !== null && read.value_mm !== undefined ? read.value_mm : null;
+  const length = read?.state === "read" ? (read.value_mm ?? null) : null;
   const understood = [length === null ? "" : both(length), read?.state === "read" ? read.says : ""].filter(
     Boolean,
   );

@@ -169,9 +169,13 @@ function PartChoice({
   ];
   function choose(chosen: string) {
     const pattern = chosen.startsWith("pattern ") ? patterns[Number(chosen.slice(8))] : undefined;
-    if (!pattern) return onChange({ [`${path}.kind`]: chosen });
-    const filled = Object.entries(pattern.entries).map(([key, text]) => [`${path}.${key}`, text]);
-    onChange({ [`${path}.kind`]: pattern.kind, ...Object.fromEntries(filled) });
+    if (!pattern) {
+      onChange({ [`${path}.kind`]: chosen });
+      return;
+    }
+    const filled: Entries = {};
+    for (const [key, text] of Object.entries(pattern.entries)) filled[`${path}.${key}`] = text;
+    onChange({ [`${path}.kind`]: pattern.kind, ...filled });
   }
   return (
     <Choice label={part.label} value={entries[`${path}.kind`] ?? ""} options={options} onChange={choose} />

@@ -104,7 +104,7 @@ interface TextProps {
   label: string;
   hint: string;
   value: string;
-  problem?: string;
+  problem?: string | undefined;
   children: (id: string) => React.ReactNode;
 }
 

@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 
+import { keys, refresh } from "../../api/keys";
 import { api, ask } from "../../api/client";
 import { putNewest } from "../../frame/cache";
 import { registerSender } from "../../frame/outbox";
@@ -16,16 +17,14 @@ export function registerSurvey(queries: QueryClient): void {
   registerSender<SurveyForm>("survey", {
     read: async (id) => {
       const tank = await ask(api.GET("/api/tanks/{id}/", { params: { path: { id } } }));
-      await putNewest(queries, ["tank", id], tank);
+      await putNewest(queries, keys.tank(id), tank);
       return keptSurvey(tank);
     },
     send: async (id, { asked, system, base }) => {
       const body = { ...asked.value, system, revision: base };
       const saved = await ask(api.PUT("/api/tanks/{id}/", { params: { path: { id } }, body }));
-      await putNewest(queries, ["tank", id], saved);
-      void queries.invalidateQueries({ queryKey: ["tank", id] });
-      void queries.invalidateQueries({ queryKey: ["tanks"] });
-      void queries.invalidateQueries({ queryKey: ["board"] });
+      await putNewest(queries, keys.tank(id), saved);
+      void refresh(queries, keys.tank(id), keys.tanks, keys.board);
       return keptSurvey(saved);
     },
   });

@@ -1,3 +1,4 @@
+import { keys } from "../../api/keys";
 import { api, ask, wordsOf } from "../../api/client";
 import { useAsking } from "../../frame/asking";
 import { useUnits } from "../../frame/units";
@@ -10,7 +11,7 @@ export function Budget({ tank }: { tank: number }) {
   const units = useUnits();
   const words = useWords();
   const { answer: data, error } = useAsking(
-    ["tank", tank, "budget"],
+    keys.tank(tank, "budget"),
     Math.round(line.innage_mm * 10) / 10,
     (innage_mm, signal) =>
       ask(

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useMemo, useState } from "react";
 import type uPlot from "uplot";
 
+import { keys } from "../../api/keys";
 import { api, ask, type Schema, wordsOf } from "../../api/client";
 import { axis, Chart, hue } from "../../frame/Chart";
 import { useUnits } from "../../frame/units";
@@ -23,7 +24,7 @@ export function Compare({ tank, sides }: Props) {
   const second = chosen[1] ?? "current";
   const { data, error } = useQuery({
     throwOnError: false,
-    queryKey: ["tank", tank, "compare", first, second],
+    queryKey: keys.tank(tank, "compare", first, second),
     queryFn: () =>
       ask(api.GET("/api/tanks/{id}/compare/", { params: { path: { id: tank }, query: { first, second } } })),
   });

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId } from "react";
 
+import { keys } from "../../api/keys";
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { useKept } from "../../frame/kept";
 import { places, useUnits } from "../../frame/units";
@@ -10,19 +11,26 @@ const WAYS = [
   ["on_curve", "Best points on the curve"],
   ["free", "Best points, volumes free"],
 ] as const;
-type Way = (typeof WAYS)[number][0];
+
+interface Asked {
+  count: string;
+  level: string;
+  volume: string;
+  fixed: boolean;
+  way: (typeof WAYS)[number][0];
+}
 
 /** The table cut down to the few points that a device takes: three ways, and the worst error of each. */
 export function DevicePoints({ tank }: { tank: number }) {
   const units = useUnits();
   const id = useId();
   const us = units.system === "us";
-  const [typed, setTyped] = useKept(`rasante:points:${tank}:${units.system}`, {
+  const [typed, setTyped] = useKept<Asked>(`rasante:points:${tank}:${units.system}`, {
     count: "20",
     level: us ? "1/16 in" : "1 mm",
     volume: us ? "1 US gal" : "1 L",
     fixed: true,
-    way: "on_curve" as Way,
+    way: "on_curve",
   });
   const { fixed, way } = typed;
   const asked = useDeferredValue(typed);
@@ -34,7 +42,7 @@ export function DevicePoints({ tank }: { tank: number }) {
     system: units.system,
   };
   const { data, error, isFetching } = useQuery({
-    queryKey: ["tank", tank, "points", query],
+    queryKey: keys.tank(tank, "points", query),
     queryFn: () => ask(api.GET("/api/tanks/{id}/points/", { params: { path: { id: tank }, query } })),
     placeholderData: (old) => old,
     throwOnError: false,

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
 
+import { keys, refresh } from "../../api/keys";
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { ConfirmDelete } from "../../people/ConfirmDelete";
 import { useDraft } from "../../frame/draft";
@@ -24,7 +25,7 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
   const queries = useQueryClient();
   const issued = useIssued(tank.id).data;
   const { data: charts } = useQuery({
-    queryKey: ["tank", tank.id, "charts"],
+    queryKey: keys.tank(tank.id, "charts"),
     queryFn: () =>
       ask(
         api.GET("/api/tanks/{id}/charts/", { params: { path: { id: tank.id }, query: { page_size: 200 } } }),
@@ -113,7 +114,7 @@ export function IssuedPane({ tank, choice, onChoose }: Props) {
                 label="Delete"
                 name={one.name}
                 remove={() => ask(api.DELETE("/api/charts/{id}/", { params: { path: { id: one.id } } }))}
-                onDone={() => queries.invalidateQueries({ queryKey: ["tank", tank.id, "charts"] })}
+                onDone={() => refresh(queries, keys.tank(tank.id, "charts"))}
               >
                 The chart goes; the tank and its issued tables stay.
               </ConfirmDelete>
@@ -143,11 +144,10 @@ function Issue({ tank, choice, next }: { tank: Tank; choice: TableChoice; next: 
         }),
       ),
     // What was looked at may be older: the newer one is shown before it is issued.
-    onError: () => queries.invalidateQueries({ queryKey: ["tank", tank.id] }),
+    onError: () => refresh(queries, keys.tank(tank.id)),
     onSuccess: async () => {
       draft.clear();
-      await queries.invalidateQueries({ queryKey: ["tank", tank.id] });
-      await queries.invalidateQueries({ queryKey: ["board"] });
+      await refresh(queries, keys.tank(tank.id), keys.board);
     },
   });
   return (

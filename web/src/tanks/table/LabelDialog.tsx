@@ -3,6 +3,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import Modal from "react-bootstrap/Modal";
 
+import { keys } from "../../api/keys";
 import { api, ask, wordsOf } from "../../api/client";
 import { useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
@@ -19,7 +20,7 @@ export function LabelDialog({ tank, show, onHide }: Props) {
   const [copied, setCopied] = useState(false);
   const { data, error } = useQuery({
     throwOnError: false,
-    queryKey: ["tank", tank.id, "label", tank.revision],
+    queryKey: keys.tank(tank.id, "label", tank.revision),
     queryFn: () => ask(api.GET("/api/tanks/{id}/label/", { params: { path: { id: tank.id } } })),
     enabled: show,
     retry: false,

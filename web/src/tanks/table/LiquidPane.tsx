@@ -1,5 +1,6 @@
 import { useId } from "react";
 
+import { keys } from "../../api/keys";
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { useAsking } from "../../frame/asking";
 import { useUnits } from "../../frame/units";
@@ -22,7 +23,7 @@ export function LiquidPane({ tank, liquid, onChange }: Props) {
     system: units.system,
     innage_mm: Math.round(line.innage_mm * 10) / 10,
   };
-  const { answer: data, error } = useAsking(["tank", tank.id, "contents"], query, (asked, signal) =>
+  const { answer: data, error } = useAsking(keys.tank(tank.id, "contents"), query, (asked, signal) =>
     ask(api.GET("/api/tanks/{id}/contents/", { params: { path: { id: tank.id }, query: asked }, signal })),
   );
   const problem = (key: string) => (error instanceof Refused ? error.at(key) : undefined);

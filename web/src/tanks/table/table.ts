@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 
+import { keys } from "../../api/keys";
 import { api, ask } from "../../api/client";
 import { useDraft } from "../../frame/draft";
 import { useKept } from "../../frame/kept";
@@ -86,7 +87,7 @@ function withUnits(liquid: LiquidTyped, bare: (quantity: string) => string): Liq
 /** What the API is asked of a liquid. */
 export function liquidQuery({ density, density_at, temperature, water, standard }: LiquidTyped) {
   const typed = Object.entries({ density, density_at, temperature, water }).filter(([, text]) => text.trim());
-  return { ...Object.fromEntries(typed), standard } as { standard: "15C" | "60F" };
+  return { ...Object.fromEntries(typed), standard };
 }
 
 /** The steps offered by name; any other may be typed. */
@@ -125,7 +126,7 @@ export function useTable(tank: number, choice: TableChoice, liquid: LiquidTyped)
   const { system } = useUnits();
   const query = orderOf(choice, liquid, system);
   return useQuery({
-    queryKey: ["tank", tank, "table", query],
+    queryKey: keys.tank(tank, "table", query),
     queryFn: () => ask(api.GET("/api/tanks/{id}/table/", { params: { path: { id: tank }, query } })),
     placeholderData: (old) => old,
     throwOnError: false,
@@ -148,7 +149,7 @@ export function tableFile(
 /** The tables issued for a tank, the newest first. */
 export function useIssued(tank: number) {
   return useQuery({
-    queryKey: ["tank", tank, "issued"],
+    queryKey: keys.tank(tank, "issued"),
     queryFn: () =>
       ask(api.GET("/api/tanks/{id}/issued/", { params: { path: { id: tank }, query: { page_size: 200 } } })),
   });

@@ -1,0 +1,28 @@
+import type { QueryClient, QueryKey } from "@tanstack/react-query";
+
+/**
+ * What the app remembers of the server's answers, by what they are of: the one place where these keys are made. What
+ * stands under a shorter key is renewed with it.
+ */
+export const keys = {
+  session: ["session"],
+  devices: ["devices"],
+  people: ["people"],
+  words: (room: string) => ["words", room],
+  board: ["board"],
+  onBoard: (page: number, callsPage: number) => ["board", page, callsPage],
+  tanks: ["tanks"],
+  tanksFound: (...asked: (string | number)[]) => ["tanks", ...asked],
+  sites: ["sites"],
+  profiles: ["profiles"],
+  gaugeModels: ["gauge-models"],
+  markSets: ["mark-sets"],
+  everyTank: ["tank"],
+  tank: (id: number, ...what: unknown[]) => ["tank", id, ...what],
+  found: (sheet: number) => ["found", sheet],
+} as const;
+
+/** Ask anew for what has changed, now where it is on the screen, else when it is shown again. */
+export async function refresh(queries: QueryClient, ...changed: QueryKey[]): Promise<void> {
+  await Promise.all(changed.map((queryKey) => queries.invalidateQueries({ queryKey })));
+}
