@@ -1,10 +1,10 @@
-# make demo | dev | quick | test | bench | screenshots; PORT= and RASANTE_DATA= change where the demo lives.
+# make demo | dev | quick | test | bench | trials | screenshots; PORT= and RASANTE_DATA= change where the demo lives.
 PY := .venv/bin/python
 export RASANTE_DATA ?= $(CURDIR)/var
 CHROMIUM := /usr/bin/chromium
 TEST := $(PY) -W error::RuntimeWarning manage.py test --settings tests.settings
 
-.PHONY: demo dev quick test bench screenshots web schema lock lint check-core check-api check-browser format
+.PHONY: demo dev quick test bench trials screenshots web schema lock lint check-core check-api check-browser format
 
 demo: .venv/run rasante/webapp/index.html
 	$(PY) -m rasante.cli demo
@@ -48,6 +48,10 @@ check-browser: .venv/test
 
 bench: .venv/test
 	$(PY) -m tests.bench
+
+# Long trials under hostile bodies, kills and colleagues; SEED= repeats one, and names run some of them.
+trials: .venv/test rasante/webapp/index.html
+	$(PY) -m tests.trials $(TRIALS)
 
 screenshots: .venv/test rasante/webapp/index.html $(CHROMIUM)
 	$(PY) -m tests.browser.screenshots

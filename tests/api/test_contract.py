@@ -6,25 +6,16 @@ from collections import Counter
 
 import schemathesis
 from hypothesis import HealthCheck, Phase, given, settings
-from schemathesis.checks import not_a_server_error
 from schemathesis.core.failures import FailureGroup
-from schemathesis.specs.openapi.checks import (
-    content_type_conformance,
-    response_schema_conformance,
-    status_code_conformance,
-)
 
 from rasante.proving.services import begin_proof
 from rasante.wsgi import application
 from tests.tags import slow
 
 from .base import ApiTest
+from .promises import CHECKS
 
 TOKEN = "a" * 32
-#: Nothing fails, nothing is answered that the document does not say, and what is said has its form.
-CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
-
-
 #: In how many parts the operations are tried, so that they run beside one another.
 PARTS = 4
 

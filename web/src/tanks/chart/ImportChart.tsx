@@ -23,26 +23,30 @@ interface Props {
 
 const EMPTY: ChartFile = { text: "", workbook: "", reference_height_mm: null };
 
+/** Counts what was given: a question names it by its number, and need not carry megabytes of it about. */
+let given = 0;
+
 /** Takes a chart in from a CSV or XLSX file: looked at with its columns named, then kept. */
 export function ImportChart({ show, onHide, tank }: Props) {
   const id = useId();
   const queries = useQueryClient();
   const navigate = useNavigate();
   const sites = useSites();
-  const [file, setFile] = useState<ChartFile>({
-    ...EMPTY,
-    reference_height_mm: tank?.facts.drawing.reference_height_mm ?? null,
-  });
+  const [{ file, number }, setGiven] = useState<{ file: ChartFile; number: number }>(() => ({
+    file: { ...EMPTY, reference_height_mm: tank?.facts.drawing.reference_height_mm ?? null },
+    number: (given += 1),
+  }));
+  const setFile = (next: ChartFile) => setGiven({ file: next, number: (given += 1) });
   const [mapping, setMapping] = useState<Mapping | null>(null);
   const [name, setName] = useState("");
   const [product, setProduct] = useState("");
   const [site, setSite] = useState<number | null>(null);
   const chosenSite = site ?? sites?.[0]?.id ?? null;
-  const given = file.text !== "" || file.workbook !== "";
-  const looked = useAsking(["chart-preview"], given ? { ...file, mapping } : null, (body, signal) =>
-    ask(api.POST("/api/charts/preview/", { body, signal })),
+  const there = file.text !== "" || file.workbook !== "";
+  const looked = useAsking(["chart-preview"], there ? { number, mapping } : null, (_, signal) =>
+    ask(api.POST("/api/charts/preview/", { body: { ...file, mapping }, signal })),
   );
-  const preview = given && !looked.error ? looked.answer : undefined;
+  const preview = there && !looked.error ? looked.answer : undefined;
   const used = mapping ?? preview?.mapping ?? null;
   const keep = useMutation({
     mutationFn: async () => {
@@ -109,7 +113,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
             }}
           />
         </div>
-        {given && looked.error && (
+        {there && looked.error && (
           <p role="alert" className="problem">
             {wordsOf(looked.error)}
           </p>
