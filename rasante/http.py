@@ -21,7 +21,7 @@ from rest_framework.response import Response
 
 from .conflict import Conflict
 from .core.quantities.errors import InputError, Problem
-from .core.quantities.text import DEEPEST, bad_places, depth_of, refuse_bad_text
+from .core.quantities.text import DEEPEST, bad_places, depth_of, refuse_what_cannot_be_kept
 from .core.quantities.units import SYSTEMS, System
 
 
@@ -51,7 +51,7 @@ class JSONParser(parsers.JSONParser):
         if depth_of(text) > DEEPEST:
             raise InputError.at("", f"is nested more than {DEEPEST} deep: it is none of what is read here")
         data = super().parse(io.BytesIO(text.encode()), media_type, parser_context)
-        refuse_bad_text(data)
+        refuse_what_cannot_be_kept(data)
         return data
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db.models import F
+from django.db.models.fields.json import KeyTextTransform
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -64,7 +65,7 @@ class BoardView(APIView):
             "words",
             "state",
             tank=F("standing__tank_id"),
-            name=F("standing__tank__document__name"),
+            name=KeyTextTransform("name", "standing__tank__document"),
             site_name=F("standing__tank__site__name"),
         )[calls_from : calls_from + CALLS]
         return Response(

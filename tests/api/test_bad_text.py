@@ -34,6 +34,13 @@ class BadText(ApiTest):
         for path in ("board/", "tanks/", f"tanks/{self.tank.pk}/"):
             self.assertEqual(self.client.get(f"/api/{path}").status_code, 200, path)
 
+    def test_no_number_without_bounds_is_kept(self) -> None:
+        for number in ("1" + "0" * 30, "9007199254740992", "1e999", "-1e400", "NaN", "Infinity"):
+            body = f'{{"name": {number}, "notes": ""}}'
+            answer = self.client.post("/api/sites/", data=body, content_type="application/json")
+            self.assertEqual(answer.status_code, 400, number)
+        self.assertEqual(self.client.get("/api/board/").status_code, 200)
+
     def test_wherever_text_is_taken(self) -> None:
         tank = self.tank.pk
         for method, path, body, where in (

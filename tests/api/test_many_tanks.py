@@ -98,6 +98,14 @@ class Standings(ApiTest):
         self.assertEqual(self.send("delete", f"tanks/{self.tank.pk}/").status_code, 204)
         self.assertEqual((Standing.objects.count(), Call.objects.count()), (0, 0))
 
+    def test_a_name_is_text_whatever_it_looks_like(self) -> None:
+        for name in ("7", "null", "true", "[1]", "1000000000000000000000000000000", '"quoted"'):
+            import_tank(self.site, text(example(name=name)), self.technician)
+        board = self.send("get", "board/").json()
+        names = {call["name"] for call in board["attention"]}
+        self.assertLessEqual({"7", "null", "true", "[1]", "1000000000000000000000000000000", '"quoted"'}, names)
+        self.assertEqual({type(name) for name in names}, {str})
+
     def test_the_board_comes_by_pages(self) -> None:
         many(self.site, 64, self.technician)
         pages = [self.send("get", f"board/?page={page}").json() for page in (1, 2, 3, 4)]

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rasante.core.quantities.errors import InputError
-from rasante.core.quantities.text import bad_at, bad_places, depth_of, mended, refuse_bad_text
+from rasante.core.quantities.text import bad_at, bad_numbers, bad_places, depth_of, mended, refuse_what_cannot_be_kept
 
 #: Anything that JSON can hold, lone surrogates included.
 VALUES = st.recursive(
@@ -30,13 +30,13 @@ class Signs(TestCase):
         value = {"a": ["x", {"b": "\x00"}], "c\ud800": "fine", "d": "\x7f"}
         self.assertEqual(list(bad_places(value)), [("a[1].b", 1), ("c\ufffd", 2), ("d", 1)])
         with self.assertRaises(InputError) as refused:
-            refuse_bad_text(value)
+            refuse_what_cannot_be_kept(value)
         self.assertEqual([problem.where for problem in refused.exception.problems], ["a[1].b", "c\ufffd", "d"])
         self.assertEqual(list(bad_places("\x00")), [("", 1)])
 
     def test_a_flood_of_them_is_told_in_part(self) -> None:
         with self.assertRaises(InputError) as refused:
-            refuse_bad_text(["\x00"] * 500)
+            refuse_what_cannot_be_kept(["\x00"] * 500)
         self.assertEqual(len(refused.exception.problems), 20)
 
     @given(VALUES)
@@ -46,7 +46,16 @@ class Signs(TestCase):
         json.dumps(again, ensure_ascii=False).encode()
         if not list(bad_places(value)):
             self.assertEqual(again, value)
-            refuse_bad_text(value)
+            if not list(bad_numbers(value)):
+                refuse_what_cannot_be_kept(value)
+
+    def test_numbers_beyond_what_every_reader_takes(self) -> None:
+        # RFC 8259, section 6: whole numbers are the same to all within ± (2**53 − 1).
+        value = {"a": [2**53 - 1, 2**53, True], "b": {"c": -(10**30)}, "d": float("inf"), "e": 1e308}
+        self.assertEqual(list(bad_numbers(value)), ["a[1]", "b.c", "d"])
+        with self.assertRaises(InputError) as refused:
+            refuse_what_cannot_be_kept(value)
+        self.assertIn("too large", refused.exception.problems[0].what)
 
 
 class Nesting(TestCase):

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from ..quantities.errors import InputError
-from ..quantities.text import refuse_bad_text
+from ..quantities.text import refuse_what_cannot_be_kept
 from ..quantities.typed import read_number
 from ..quantities.units import UNITS, System
 from ..scaling.chain import STATIONS, Chain
@@ -202,7 +202,7 @@ def read_found(text: str) -> dict[str, str]:
     if text.lstrip().startswith("{"):
         try:
             content = json.loads(text)
-            refuse_bad_text(content)
+            refuse_what_cannot_be_kept(content)
             items = content["items"]
             return {str(item["key"]): _joined(item) for item in items if str(item.get("value", "")).strip()}
         except (ValueError, KeyError, TypeError, AttributeError):

@@ -15,7 +15,7 @@ from ..quantities.errors import InputError, Problem
 from ..quantities.judgement import WEIGHTS, Weight
 from ..quantities.schema_words import schema_problems, validator_of
 from ..quantities.signals import OUTPUTS
-from ..quantities.text import refuse_bad_text
+from ..quantities.text import refuse_what_cannot_be_kept
 from ..quantities.typed import read_number
 
 FORMAT = "rasante.gauges/1"
@@ -385,7 +385,7 @@ def read_models(text: str) -> list[dict[str, Any]]:
         content = json.loads(text, parse_constant=_refuse_constant)
     except ValueError as error:
         raise InputError.at("", f"this is no JSON: {error}") from None
-    refuse_bad_text(content)
+    refuse_what_cannot_be_kept(content)
     if not isinstance(content, Mapping) or content.get("format") != FORMAT:
         raise InputError.at("format", f"must be “{FORMAT}”: this is no file of gauge models")
     models = content.get("models")

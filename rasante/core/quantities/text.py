@@ -1,10 +1,11 @@
-"""Text that can be kept, sent and printed: no half characters, no control signs."""
+"""What can be kept, sent and printed: text without half characters and control signs, and no boundless numbers."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from itertools import islice
+from itertools import chain, islice
+from math import isfinite
 from typing import Any
 
 from .errors import InputError, Problem
@@ -13,6 +14,8 @@ from .errors import InputError, Problem
 _BAD = re.compile("[\ud800-\udfff\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 #: How deep objects and lists of a document may lie in one another.
 DEEPEST = 100
+#: Whole numbers beyond it are not the same to every reader of JSON: RFC 8259, section 6.
+LARGEST_WHOLE = 2**53 - 1
 #: More than so many signs that cannot be kept are not told one by one.
 _MOST_PROBLEMS = 20
 
@@ -49,12 +52,34 @@ def bad_places(value: Any, where: str = "") -> Iterator[tuple[str, int]]:
             yield from bad_places(one, f"{where}[{index}]")
 
 
-def refuse_bad_text(value: Any) -> None:
-    """Raise `InputError` at every text of a value read from JSON that cannot be kept."""
-    found = [
+def bad_numbers(value: Any, where: str = "") -> Iterator[str]:
+    """The place of every number of a value read from JSON that is too large for every reader to take."""
+    if isinstance(value, bool):
+        return
+    if isinstance(value, int):
+        if abs(value) > LARGEST_WHOLE:
+            yield where
+    elif isinstance(value, float):
+        if not isfinite(value):
+            yield where
+    elif isinstance(value, Mapping):
+        for key, one in value.items():
+            yield from bad_numbers(one, f"{where}.{mended(str(key))}" if where else mended(str(key)))
+    elif isinstance(value, list):
+        for index, one in enumerate(value):
+            yield from bad_numbers(one, f"{where}[{index}]")
+
+
+def refuse_what_cannot_be_kept(value: Any) -> None:
+    """Raise `InputError` at every text and number of a value read from JSON that cannot be kept."""
+    signs = (
         Problem(where, f"has a sign at place {at} that cannot be kept: delete it, or type it again")
-        for where, at in islice(bad_places(value), _MOST_PROBLEMS)
-    ]
+        for where, at in bad_places(value)
+    )
+    numbers = (
+        Problem(where, "is a number too large for any measurement: type it again") for where in bad_numbers(value)
+    )
+    found = list(islice(chain(signs, numbers), _MOST_PROBLEMS))
     if found:
         raise InputError(*found)
 

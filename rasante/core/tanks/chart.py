@@ -11,7 +11,7 @@ from itertools import pairwise
 from typing import Any
 
 from ..quantities.errors import InputError, Problem
-from ..quantities.text import refuse_bad_text
+from ..quantities.text import refuse_what_cannot_be_kept
 from ..quantities.units import UNITS
 from .chart_mapping import LENGTH_UNITS, VOLUME_UNITS, Grid, Mapping, cell_of, number_in
 from .points import Points
@@ -60,7 +60,7 @@ def _read_json(text: str) -> Grid:
     """Read rows from JSON: a list of objects, or an object that has them as ``points``, or lists as ``columns``."""
     try:
         found = json.loads(text)
-        refuse_bad_text(found)
+        refuse_what_cannot_be_kept(found)
     except (ValueError, RecursionError) as error:
         raise InputError.at("text", f"it begins like JSON and is none: {error}") from None
     if isinstance(found, dict) and isinstance(found.get("columns"), dict):

@@ -13,7 +13,7 @@ from importlib import resources
 from typing import Any
 
 from ..quantities.errors import InputError
-from ..quantities.text import refuse_bad_text
+from ..quantities.text import refuse_what_cannot_be_kept
 from .check import KEYS, check_tank
 from .kinds import SHAPES
 from .tank import Tank
@@ -66,7 +66,7 @@ def read_tank_file(text: str) -> TankFile:
             f"this is {len(text) / 1e6:.1f} MB; a tank file has at most 1 MB: check that it is the right file",
         )
     document = _load(text.removeprefix("\ufeff"))
-    refuse_bad_text(document)
+    refuse_what_cannot_be_kept(document)
     return check_document(_completed(document))
 
 

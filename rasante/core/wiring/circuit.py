@@ -14,7 +14,7 @@ from typing import Any
 
 from ..quantities.errors import InputError, Problem
 from ..quantities.schema_words import schema_problems, validator_of
-from ..quantities.text import refuse_bad_text
+from ..quantities.text import refuse_what_cannot_be_kept
 
 FORMAT = "rasante.circuit/1"
 MOST_PARTS, MOST_WIRES = 40, 120
@@ -277,7 +277,7 @@ def read_json(text: str) -> Any:
     """
     try:
         document = json.loads(text)
-        refuse_bad_text(document)
+        refuse_what_cannot_be_kept(document)
         return document
     except InputError:
         raise
