@@ -77,7 +77,8 @@ def refuse_what_cannot_be_kept(value: Any) -> None:
         for where, at in bad_places(value)
     )
     numbers = (
-        Problem(where, "is a number too large for any measurement: type it again") for where in bad_numbers(value)
+        Problem(where, "is not finite, or too large for any measurement: type it again")
+        for where in bad_numbers(value)
     )
     found = list(islice(chain(signs, numbers), _MOST_PROBLEMS))
     if found:
