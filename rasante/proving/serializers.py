@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from functools import cached_property
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ..accounts.models import name_of
@@ -237,7 +238,8 @@ class ProofSerializer(serializers.ModelSerializer):
         usual = {place: usual_points(self._there, place, proof.system) for place in applied}
         return {"applied": applied, "read": read, "usual": usual}
 
-    def get_basis(self, proof: Proof) -> BasisSerializer:
+    @extend_schema_field(BasisSerializer(allow_null=True))
+    def get_basis(self, proof: Proof) -> dict[str, int] | None:
         """Give what a draft is judged against; nothing of a signed proof, which holds its own."""
         return None if proof.record else asdict(self._judged.basis)
 

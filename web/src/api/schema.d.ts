@@ -3295,7 +3295,7 @@ export interface components {
             /** @description Say what is read. */
             readonly read: string;
             readonly places: components["schemas"]["Places"];
-            readonly basis: components["schemas"]["Basis"];
+            readonly basis: components["schemas"]["Basis"] | null;
         };
         /** @description A proof's fields as typed. */
         ProofEntries: {

@@ -18,13 +18,12 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
   const missing = proof.result.missing;
   const wrong = proof.result.problems.length;
   const sign = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST("/api/proofs/{id}/sign/", {
-          params: { path: { id: proof.id } },
-          body: { signature: name, password, kept: proof.kept, basis: proof.basis },
-        }),
-      ),
+    mutationFn: () => {
+      const { id, kept, basis } = proof;
+      if (!basis) throw new Error("This proof is signed already.");
+      const body = { signature: name, password, kept, basis };
+      return ask(api.POST("/api/proofs/{id}/sign/", { params: { path: { id } }, body }));
+    },
     // What was looked at may be older than what the server judges by: it is shown anew before signing again.
     onError: async (error) => {
       if (error instanceof Refused && error.status === 409) await refresh(queries, keys.tank(tank));
