@@ -1,0 +1,1 @@
+"""Series of readings: whether they stand still, and how fast they move."""
