@@ -77,6 +77,20 @@ class WhileItIsBeingKept(BrowserTest):
         page.get_by_role("button", name="Keep this survey").click()
         expect(heel).to_have_value("4 L")
 
+    def test_typed_back_to_what_is_kept_leaves_no_draft(self) -> None:
+        page = self.page
+        open_tank(page, "Header tank", "Wiring")
+        state = page.get_by_role("banner")
+        page.get_by_label("Supply", exact=True).fill("24 V")
+        page.get_by_label("Cable gets as hot as").fill("40 °C")
+        page.get_by_role("button", name="Keep this wiring").click()
+        expect(state.get_by_role("button", name="all kept")).to_be_visible()
+        page.get_by_label("Supply", exact=True).fill("")
+        expect(state.get_by_role("button", name="1 draft here")).to_be_visible()
+        # It stands behind the others now; what is typed is what is kept all the same.
+        page.get_by_label("Supply", exact=True).fill("24 V")
+        expect(state.get_by_role("button", name="all kept")).to_be_visible()
+
     def test_a_plan(self) -> None:
         page = self.page
         open_tank(page, "Boiler oil", "Wiring")

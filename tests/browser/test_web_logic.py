@@ -159,6 +159,19 @@ class WebLogic(TestCase):
             self.assertEqual({name: text for name, text in taken.items() if text is not None}, mine)
             self.assertEqual(self.call("merged", form[2], [])["entries"], theirs)
 
+    def test_what_is_one_whatever_the_order_and_what_is_not(self) -> None:
+        for one, other, expected in (
+            ({"a": "1", "b": "2"}, {"b": "2", "a": "1"}, True),
+            ({"a": "1"}, {"a": "1", "b": ""}, False),
+            ({"a": None}, {"b": None}, False),
+            ({"rows": [{"x": "1"}, {"x": ""}]}, {"rows": [{"x": "1"}, {"x": ""}]}, True),
+            ({"rows": [{"x": "1"}]}, {"rows": [{"x": "1"}, {"x": ""}]}, False),
+            ([1, 2], [2, 1], False),
+            ("1", 1, False),
+        ):
+            self.assertEqual(self.call("alike", one, other), expected, (one, other))
+            self.assertEqual(self.call("alike", other, one), expected, (one, other))
+
     def test_rows_of_other_counts_are_compared_as_a_whole(self) -> None:
         two = {"ports": [{"name": "fill"}, {"name": "vent"}]}
         one = {"ports": [{"name": "fill"}]}

@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
 
-import { merged, same, type Difference } from "./merge";
+import { alike, type Difference, merged, same } from "./merge";
 import { dropEntry, type Entry, entryAt, type Kept, putEntry, useEntry, useOutbox } from "./outbox";
 import { type System, useUnits } from "./units";
 
@@ -94,8 +94,7 @@ export function useTyped<T>(
       const old = entryAt<T>(what) ?? begun(what, person, units.system, { kept, about: { name, page } });
       setAway(null);
       // Typed back to what is kept: nothing is left to be kept. A row that is still empty is something typed.
-      const alike = JSON.stringify(value) === JSON.stringify(kept.value);
-      if (alike && old.state !== "waiting") dropEntry(what);
+      if (alike(value, kept.value) && old.state !== "waiting") dropEntry(what);
       else {
         const asked = byItself ? { value, at: Date.now() + SETTLE } : old.asked;
         const state = old.state === "conflict" ? "conflict" : asked ? "waiting" : "typed";

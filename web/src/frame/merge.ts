@@ -35,6 +35,20 @@ export function same(a: unknown, b: unknown): boolean {
   return one === other;
 }
 
+/** Whether two values are one, an empty text apart from none, in whatever order their keys stand. */
+export function alike(a: unknown, b: unknown): boolean {
+  if (Array.isArray(a) && Array.isArray(b))
+    return a.length === b.length && a.every((value, index) => alike(value, b[index]));
+  if (isTree(a) && isTree(b)) {
+    const keys = Object.keys(a);
+    return (
+      keys.length === Object.keys(b).length &&
+      keys.every((key) => Object.hasOwn(b, key) && alike(a[key], b[key]))
+    );
+  }
+  return a === b;
+}
+
 /** Lists of one length are compared row by row, others as a whole. */
 function parts(values: unknown[]): string[] | null {
   if (values.every(isTree)) return [...new Set(values.flatMap((value) => Object.keys(value)))];
