@@ -18,7 +18,7 @@ from ..accounts.models import LEAD, role_of
 from ..backup import last_backup
 from ..http import page_number
 from ..tanks.models import Tank
-from ..tanks.present import facts
+from ..tanks.present import written_facts
 from . import serializers as forms
 from .keeping import renew_standings
 from .models import Call, Standing
@@ -78,7 +78,7 @@ class BoardView(APIView):
                     {
                         "id": standing.tank_id,
                         "site_name": standing.tank.site.name,
-                        "facts": facts(standing.tank.file),
+                        "facts": written_facts(standing.tank.document),
                         "stations": standing.stations,
                         "level": _aged(standing.level),
                     }

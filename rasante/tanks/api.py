@@ -171,7 +171,7 @@ class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
                 "id": tank.pk,
                 "site_name": tank.site.name,
                 "changed_at": tank.changed_at,
-                "facts": present.facts(tank.file),
+                "facts": present.written_facts(tank.document),
             }
             for tank in page
         ]

@@ -61,6 +61,16 @@ def facts(file: TankFile) -> dict[str, Any]:
 
 
 @lru_cache(maxsize=1024)
+def _written_facts(document: bytes) -> orjson.Fragment:
+    return orjson.Fragment(orjson.dumps(_facts(document), option=orjson.OPT_SERIALIZE_NUMPY))
+
+
+def written_facts(document: Mapping[str, Any]) -> orjson.Fragment:
+    """The facts of a tank by its document, as JSON already: a list writes the same ones again and again."""
+    return _written_facts(orjson.dumps(document))
+
+
+@lru_cache(maxsize=1024)
 def _facts(document: bytes) -> dict[str, Any]:
     # Lists of tanks show the same documents again and again: what does not change is worked out once.
     file = check_document(orjson.loads(document))
