@@ -5,7 +5,8 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ..accounts.models import name_of
-from ..core.gauges.model import check_model, with_figures
+from ..core.gauges.model import check_model
+from ..core.gauges.model_figures import with_figures
 from ..planned.serializers import FormFieldSerializer, KeptPlanSerializer
 from ..tanks.serializers import JudgementSerializer
 from .models import GaugeModel

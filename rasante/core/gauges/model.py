@@ -16,7 +16,6 @@ from ..quantities.judgement import WEIGHTS, Weight
 from ..quantities.schema_words import schema_problems, validator_of
 from ..quantities.signals import OUTPUTS
 from ..quantities.text import refuse_what_cannot_be_kept
-from ..quantities.typed import read_number
 
 FORMAT = "rasante.gauges/1"
 MOST_MODELS = 500
@@ -273,45 +272,6 @@ def file_schema() -> dict[str, Any]:
 @cache
 def _validator() -> Any:
     return validator_of(model_schema())
-
-
-def with_figures(document: Mapping[str, Any], figures: Mapping[str, str]) -> dict[str, Any]:
-    """Put figures into a model's document as they are typed off its data sheet.
-
-    Parameters
-    ----------
-    document : mapping
-        A model's document, or as much of it as there is.
-    figures : mapping of str to str
-        Numbers by their keys, with a decimal comma or point; several parted by semicolons where the model has a list.
-        An empty one takes the figure out.
-
-    Raises
-    ------
-    InputError
-        With every figure that cannot be read, at its key.
-    """
-    schema = model_schema()["properties"]
-    found, problems = dict(document), []
-    for key, text in figures.items():
-        kind = schema.get(key, {}).get("type")
-        if kind not in ("number", "integer", "array") or (kind == "array" and "enum" in schema[key]["items"]):
-            problems.append(Problem(key, "is no figure of a model"))
-            continue
-        parts = [part for part in text.split(";") if part.strip()]
-        try:
-            read = [read_number(part) for part in (parts if kind == "array" else parts and [text])]
-        except InputError as error:
-            problems.append(Problem(key, error.problems[0].what))
-            continue
-        whole = [int(number) if number.is_integer() else number for number in read]
-        if not whole:
-            found.pop(key, None)
-        else:
-            found[key] = whole if kind == "array" else whole[0]
-    if problems:
-        raise InputError(*problems)
-    return found
 
 
 def check_model(document: Any, where: str = "") -> GaugeModel:

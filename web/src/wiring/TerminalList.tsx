@@ -11,6 +11,11 @@ export function TerminalList({ form, reading }: { form: FormState; reading: Wiri
   const [moving, setMoving] = useState(false);
   const marks = Array.from({ length: reading.cores }, (_, index) => index);
   const extras = rowNumbers(form.entries, "extra");
+  const terminals = Object.entries(reading.terminals).map(([point, name]) => (
+    <option key={point} value={point}>
+      {name}
+    </option>
+  ));
   return (
     <>
       <h2>Terminal by terminal</h2>
@@ -60,11 +65,7 @@ export function TerminalList({ form, reading }: { form: FormState; reading: Wiri
                             })
                           }
                         >
-                          {Object.entries(reading.terminals).map(([point, name]) => (
-                            <option key={point} value={point}>
-                              {name}
-                            </option>
-                          ))}
+                          {terminals}
                         </select>
                       </td>
                     ))}
@@ -91,11 +92,7 @@ export function TerminalList({ form, reading }: { form: FormState; reading: Wiri
                         value={form.entries[`extra[${row}].${end}`] ?? "nowhere"}
                         onChange={(event) => form.change({ [`extra[${row}].${end}`]: event.target.value })}
                       >
-                        {Object.entries(reading.terminals).map(([point, name]) => (
-                          <option key={point} value={point}>
-                            {name}
-                          </option>
-                        ))}
+                        {terminals}
                       </select>
                     </td>
                   ))}
