@@ -20,6 +20,8 @@ _SPELLINGS: dict[str, str] = {
     **dict.fromkeys(("m3", "m³", "cu m", "cubic metres", "cubic meters"), "m3"),
     **dict.fromkeys(("us gal", "usgal", "us gallon", "us gallons", "usg"), "usgal"),
     **dict.fromkeys(("imp gal", "impgal", "imperial gallon", "imperial gallons", "uk gal"), "impgal"),
+    **dict.fromkeys(("kg", "kgs", "kilo", "kilos", "kilogram", "kilograms"), "kg"),
+    **dict.fromkeys(("lb", "lbs", "pound", "pounds"), "lb"),
     **dict.fromkeys(("ma", "milliamp", "milliamps"), "ma"),
     **dict.fromkeys(("v", "volt", "volts", "vdc", "v dc"), "v"),
     **dict.fromkeys(("mv", "millivolt", "millivolts"), "mv"),

@@ -15,6 +15,8 @@ from ..quantities.errors import InputError
 State = Literal["still", "moving", "unsteady", "too few"]
 Array = NDArray[np.float64]
 
+#: Drift that still counts as still, by the tank's height a second: two hundredths of a thousandth.
+STILL = 2e-5
 #: How sure a verdict is: one in a hundred slopes lies outside its interval.
 CONFIDENCE = 0.99
 #: Fewer readings than these say nothing of a slope and a spread.
@@ -72,14 +74,14 @@ def _checked(times_s: Sequence[float] | Array, values: Sequence[float] | Array) 
     return times[order], read[order]
 
 
-def find_spikes(values: Array, floor: float) -> NDArray[np.bool_]:
+def find_spikes(values: Array, floor: float | Array) -> NDArray[np.bool_]:
     """Mark single readings that stand out of their neighbours on both sides.
 
     Parameters
     ----------
     values : array of shape (n,)
         A series in the order of time.
-    floor : float
+    floor : float or array of shape (n,)
         What two readings may differ by in any case, in the unit of the values.
 
     Returns
@@ -207,7 +209,8 @@ def judge_stillness(
     if len(times) < FEWEST or times[-1] == times[0]:
         value = float(np.median(read)) if len(read) else float("nan")
         return Stillness("too few", value, 0.0, nothing, 0.0, 0.0, nothing, nothing, spikes)
-    period = float(np.median(np.diff(times)))
+    # As it sends now: it may have sent otherwise before.
+    period = float(np.median(np.diff(times[-2 * FEWEST :])))
     noise = max(noise_of(read[-60:], resolution), own_spread or 0.0, 1e-9 * allowed)
     window = window_for(noise, max(period, 1e-3), allowed, resolution)
     newest = times >= times[-1] - window * (1 + 1e-9)
