@@ -1,9 +1,11 @@
 # make demo | dev | quick | test | bench | trials | screenshots; PORT= and RASANTE_DATA= change where the demo lives.
 PY := .venv/bin/python
+APT := apt-get update -qq -o Acquire::http::Timeout=20 && DEBIAN_FRONTEND=noninteractive \
+	apt-get install -y -qq --no-install-recommends
 export RASANTE_DATA ?= $(CURDIR)/var
 TEST := $(PY) -W error::RuntimeWarning manage.py test --settings tests.settings
 
-.PHONY: demo dev quick test bench trials screenshots web schema lock lint browser check-core check-api check-browser format
+.PHONY: demo dev quick test bench trials screenshots web schema lock lint browser broker check-core check-api check-browser format
 
 demo: .venv/run rasante/webapp/index.html
 	$(PY) -m rasante.cli demo
@@ -22,20 +24,35 @@ quick: .venv/test web/node_modules/.done
 	cd web && npm run --silent check
 	$(TEST) tests.core tests.api --parallel 2 --exclude-tag slow
 
-test: .venv/test web/node_modules/.done rasante/webapp/index.html browser
-	$(MAKE) lint
-	$(MAKE) check-core check-api
+# Two things at a time wherever they do not wait for one another.
+test:
+	$(MAKE) --output-sync -j2 .venv/test web/node_modules/.done browser broker
+	$(MAKE) --output-sync -j2 lint rasante/webapp/index.html
+	$(TEST) tests.core tests.api --parallel 2
 	$(MAKE) check-browser
 
-lint: .venv/test web/node_modules/.done
+LINTS := lint-style lint-types lint-api lint-web lint-web-types
+.PHONY: $(LINTS)
+lint: $(LINTS)
+
+lint-web: web/node_modules/.done
+	cd web && npx --no-install prettier --check src && npx --no-install eslint src
+
+lint-style: .venv/test
 	.venv/bin/ruff format --check . && .venv/bin/ruff check .
-	.venv/bin/mypy
 	.venv/bin/lint-imports
+
+lint-types: .venv/test
+	.venv/bin/mypy
+
+lint-api: .venv/test web/node_modules/.done
 	$(PY) manage.py makemigrations --check --dry-run
 	$(PY) -m rasante.core.tanks.schema | diff - rasante/core/tanks/tank_file.schema.json
 	$(PY) manage.py spectacular --validate --fail-on-warn | diff - web/src/api/schema.yaml
 	cd web && npx --no-install openapi-typescript src/api/schema.yaml | diff - src/api/schema.d.ts
-	cd web && npm run --silent check
+
+lint-web-types: web/node_modules/.done
+	cd web && npx --no-install tsc --noEmit
 
 check-core check-api: check-%: .venv/test
 	$(TEST) tests.$* --parallel 2
@@ -95,7 +112,10 @@ rasante/webapp/index.html: .venv/run web/node_modules/.done web/index.html web/v
 
 # The shell without windows does the tests in about half the time; where it cannot be had, the whole browser serves.
 browser:
-	@install() { apt-get update -qq -o Acquire::http::Timeout=20 && \
-		DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $$1; }; \
+	@install() { $(APT) $$1; }; \
 	test -x /usr/bin/chromium-headless-shell || install chromium-headless-shell || \
 		test -x /usr/bin/chromium || install chromium
+
+# What listens to MQTT is tested against a real broker.
+broker: | browser
+	@test -x /usr/sbin/mosquitto || { $(APT) mosquitto; }

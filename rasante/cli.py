@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import os
+import signal
 import sys
 from dataclasses import fields
 from pathlib import Path
@@ -17,6 +18,7 @@ from .core.quantities.typed import read_quantity
 from .core.tanks.breakpoints import best_knots
 from .core.tanks.table import Table, rows_of, table_at
 from .core.tanks.tank_file import LARGEST_FILE, TankFile, read_tank_file
+from .supervise import NOT_AGAIN, Busy, Supervised, free_port, hold_lock
 
 #: Rows that are made at once.
 _PIECE = 5000
@@ -175,6 +177,25 @@ def _back_up_before_migrating() -> None:
     print(f"The database is brought to this version; as it was it lies in {target}", flush=True)
 
 
+def listen(arguments: argparse.Namespace) -> None:
+    """Listen to the sources until stopped; `serve` and `demo` do so in a process beside them."""
+    if not arguments.supervised:
+        _prepare()
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
+    os.umask(0o077)
+    import django
+
+    django.setup()
+    from .readings.listen import listen as begin
+    from .settings import DATA
+
+    try:
+        begin(DATA, arguments.supervised)
+    except Busy as busy:
+        print(f"rasante: {busy}", file=sys.stderr)
+        raise SystemExit(NOT_AGAIN) from None
+
+
 def serve(arguments: argparse.Namespace) -> None:
     """Migrate the database and serve the application until stopped."""
     from .backup import keep_nightlies
@@ -184,7 +205,7 @@ def serve(arguments: argparse.Namespace) -> None:
 
     if arguments.backup_days > 0:
         keep_nightlies(DATA, arguments.backup_days)
-    _serve(arguments)
+    _serve(arguments, [] if arguments.no_listen else [_listener()])
 
 
 def backup(arguments: argparse.Namespace) -> None:
@@ -205,6 +226,13 @@ def restore(arguments: argparse.Namespace) -> None:
     from .settings import DATA
 
     try:
+        hold_lock(DATA).close()
+    except Busy:
+        _fail("rasante listen writes into this folder: stop it first")
+    except OSError:
+        # There is no such folder yet: nobody writes into it.
+        pass
+    try:
         made, aside = restore_backup(Path(arguments.file).resolve(), DATA)
     except BackupError as error:
         _fail(str(error))
@@ -213,7 +241,7 @@ def restore(arguments: argparse.Namespace) -> None:
         print(f"What was there before lies in {aside}")
 
 
-def _serve(arguments: argparse.Namespace) -> None:
+def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
     from waitress import serve as wait
 
     from .backup import BackupError, hold
@@ -225,18 +253,30 @@ def _serve(arguments: argparse.Namespace) -> None:
     except BackupError as error:
         _fail(str(error))
     behind = {"trusted_proxy": PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
+    # Told to end by whoever runs it, it ends what it started before it goes.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    for one in beside:
+        one.start()
     print(f"Rasante on http://{arguments.host}:{arguments.port}/ (stop with Ctrl-C)", flush=True)
-    wait(
-        application,
-        host=arguments.host,
-        port=arguments.port,
-        threads=8,
-        max_request_body_size=12_000_000,
-        # What anybody else says of the scheme and of whose address it is counts for nothing.
-        clear_untrusted_proxy_headers=True,
-        **(behind if PROXY else {}),
-    )
-    held.close()
+    try:
+        wait(
+            application,
+            host=arguments.host,
+            port=arguments.port,
+            threads=8,
+            max_request_body_size=12_000_000,
+            # What anybody else says of the scheme and of whose address it is counts for nothing.
+            clear_untrusted_proxy_headers=True,
+            **(behind if PROXY else {}),
+        )
+    finally:
+        for one in beside:
+            one.stop()
+        held.close()
+
+
+def _listener() -> Supervised:
+    return Supervised(["rasante.cli", "listen", "--supervised"], os.environ)
 
 
 def check(arguments: argparse.Namespace) -> None:
@@ -290,7 +330,22 @@ def demo(arguments: argparse.Namespace) -> None:
     from django.core.management import call_command
 
     call_command("load_demo")
-    _serve(arguments)
+    beside = [] if arguments.no_listen else [_listener()]
+    if not arguments.no_yard:
+        beside.append(_yard(arguments))
+    _serve(arguments, beside)
+
+
+def _yard(arguments: argparse.Namespace) -> Supervised:
+    """The outside devices of the demo, on ports of their own."""
+    from .demo.yard import point_sources
+
+    page, modbus = arguments.yard_port or free_port(), free_port()
+    point_sources(modbus)
+    print(f"The yard, to play the outside world: http://127.0.0.1:{page}/", flush=True)
+    push = f"http://127.0.0.1:{arguments.port}/api/push/"
+    command = ["django", "run_yard", "--modbus", str(modbus), "--page", str(page), "--push", push]
+    return Supervised(command, {**os.environ, "DJANGO_SETTINGS_MODULE": os.environ["DJANGO_SETTINGS_MODULE"]})
 
 
 def main(argv: list[str] | None = None) -> None:
@@ -321,6 +376,10 @@ def main(argv: list[str] | None = None) -> None:
             one.add_argument(
                 "--backup-days", type=int, default=14, help="how long nightly backups are kept; 0 for none (14)"
             )
+        else:
+            one.add_argument("--no-yard", action="store_true", help="without the simulated outside devices")
+            one.add_argument("--yard-port", type=int, default=0, help="port of the yard's page (any that is free)")
+        one.add_argument("--no-listen", action="store_true", help="without listening: `rasante listen` does it apart")
         one.set_defaults(run=run)
 
     for name, run, words in (
@@ -330,6 +389,10 @@ def main(argv: list[str] | None = None) -> None:
         one = commands.add_parser(name, help=words)
         one.add_argument("file", help="the backup, a .zip")
         one.set_defaults(run=run)
+
+    one = commands.add_parser("listen", help="listen to the sources of readings, apart from a server")
+    one.add_argument("--supervised", action="store_true", help=argparse.SUPPRESS)
+    one.set_defaults(run=listen)
 
     one = commands.add_parser("check", help="look for rows that cannot be shown")
     one.add_argument("--mend", action="store_true", help="replace what cannot be kept by \ufffd")

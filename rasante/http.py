@@ -136,7 +136,7 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
     elif isinstance(error, ProtectedError):
         status, problems = (
             409,
-            [Problem("", "it cannot be deleted: signed or issued records refer to it and are kept")],
+            [Problem("", "it cannot be deleted: signed or issued records, or readings, refer to it and are kept")],
         )
     elif isinstance(error, RequestDataTooBig):
         status, problems = 413, [Problem("", "this is far too large: a tank file or a proof has at most 1 MB")]
@@ -153,7 +153,8 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
     else:
         return None
     body = {"problems": [{"where": problem.where, "what": problem.what} for problem in problems]}
-    return Response(body, status=status)
+    how = getattr(error, "auth_header", None)
+    return Response(body, status=status, headers={"WWW-Authenticate": how} if how else None)
 
 
 #: What files are, by the end of their address.

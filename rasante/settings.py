@@ -60,6 +60,8 @@ INSTALLED_APPS = [
     "rasante.scaling",
     "rasante.devices",
     "rasante.proving",
+    "rasante.readings",
+    "rasante.loading",
     "rasante.history",
     "rasante.board",
     "rasante.demo",
@@ -168,7 +170,7 @@ SPECTACULAR_SETTINGS = {
         "rasante.http.with_refusals",
     ],
     "ENUM_NAME_OVERRIDES": {
-        "KeptKindEnum": ["survey", "gauge", "wet-ends", "wiring", "chain", "slopes", "parting", "marks"],
+        "KeptKindEnum": ["survey", "gauge", "wet-ends", "wiring", "chain", "slopes", "parting", "marks", "load"],
         "VerdictEnum": ["pass", "fail", "incomplete"],
         "SystemEnum": ["metric", "us"],
         "CountedEnum": ["innage", "ullage"],
@@ -181,6 +183,9 @@ SPECTACULAR_SETTINGS = {
         "WetEndEnum": ["full", "empty"],
         "FoundEnum": ["same", "differs", "missing", "extra"],
         "AgreementEnum": ["agrees", "parts", "after", "unread"],
+        "SourceKindEnum": ["modbus", "push", "mqtt", "csv", "hand"],
+        "LoadRuleEnum": ["weight", "filling"],
+        "LoadStateEnum": ["load", "stop", "over"],
         "RungEnum": ["joined", "open", "short", "doubtful", "unread"],
     },
 }

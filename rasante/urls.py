@@ -20,6 +20,8 @@ urlpatterns = [
     path("api/", include("rasante.scaling.urls")),
     path("api/", include("rasante.devices.urls")),
     path("api/", include("rasante.proving.urls")),
+    path("api/", include("rasante.readings.urls")),
+    path("api/", include("rasante.loading.urls")),
     path("api/", include("rasante.history.urls")),
     path("api/", include("rasante.board.urls")),
     re_path(r"^api/(?P<path>.*)$", _nothing_here),

@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 from ..accounts.models import LEAD, role_of
 from ..backup import last_backup
 from ..http import page_number
+from ..readings.watching import newest_levels
 from ..tanks.models import Tank
 from ..tanks.present import written_facts
 from . import serializers as forms
@@ -41,7 +42,12 @@ def _aged(level: dict[str, Any] | None) -> dict[str, Any] | None:
     if level is None:
         return None
     age = timezone.now() - datetime.fromisoformat(level["at"])
-    return {**level, "age_days": age.total_seconds() / 86400}
+    return {**level, "age_days": age.total_seconds() / 86400, "read": False, "live": False}
+
+
+def _is_watched(standing: Standing) -> bool:
+    """Whether anything sends of a tank."""
+    return any(one["key"] == "watch" and one["state"] != "not started" for one in standing.stations)
 
 
 class BoardView(APIView):
@@ -68,6 +74,10 @@ class BoardView(APIView):
             name=KeyTextTransform("name", "standing__tank__document"),
             site_name=F("standing__tank__site__name"),
         )[calls_from : calls_from + CALLS]
+        standings = list(standings)
+        # Those that nothing sends of need not be asked for.
+        heard = [one.tank for one in standings if _is_watched(one)]
+        read = newest_levels(heard) if heard else {}
         return Response(
             {
                 "attention": list(calls),
@@ -80,7 +90,7 @@ class BoardView(APIView):
                         "site_name": standing.tank.site.name,
                         "facts": written_facts(standing.tank.document),
                         "stations": standing.stations,
-                        "level": _aged(standing.level),
+                        "level": read.get(standing.tank_id) or _aged(standing.level),
                     }
                     for standing in standings
                 ],

@@ -13,6 +13,7 @@ from django.db.models.signals import post_delete, post_save
 from ..devices.models import Rescaling
 from ..gauges.models import GaugePlan
 from ..proving.models import Proof
+from ..readings.models import Channel, Event
 from ..scaling.models import ChainReadings, Marks, ScalingChain
 from ..tanks.models import IssuedTable, Tank
 from ..wiring.models import Wiring
@@ -20,7 +21,19 @@ from .models import Call, Standing
 from .standings import PRESSING, last_dip, rank_of, stations, tanks_with_work
 
 #: What a standing rests on.
-RESTS_ON = (Tank, IssuedTable, GaugePlan, Wiring, ScalingChain, ChainReadings, Marks, Rescaling, Proof)
+RESTS_ON = (
+    Tank,
+    IssuedTable,
+    GaugePlan,
+    Wiring,
+    ScalingChain,
+    ChainReadings,
+    Marks,
+    Rescaling,
+    Proof,
+    Channel,
+    Event,
+)
 #: How many tanks are worked out in one go.
 _PIECE = 200
 

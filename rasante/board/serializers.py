@@ -10,14 +10,17 @@ from ..tanks.serializers import FactsSerializer
 class StationSerializer(serializers.Serializer):
     """A station of the work on a tank, and how far it has come."""
 
-    key = serializers.ChoiceField(["survey", "table", "gauge", "wiring", "scale", "prove"])
+    key = serializers.ChoiceField(["survey", "table", "gauge", "wiring", "scale", "prove", "watch"])
     label = serializers.CharField()
     state = serializers.ChoiceField(["not started", "in hand", "done", "needs you"])
     words = serializers.CharField()
 
 
 class DippedLevelSerializer(serializers.Serializer):
-    """The level last dipped, with its age."""
+    """The level last read or dipped, with its age."""
+
+    read = serializers.BooleanField(help_text="Whether it was read by a gauge that sends; else it was dipped")
+    live = serializers.BooleanField(help_text="Whether it is no older than its source sends")
 
     innage_mm = serializers.FloatField()
     volume_l = serializers.FloatField()

@@ -10,6 +10,8 @@ from django.utils import timezone
 from ..core.scaling.chain import all_settings
 from ..planned.models import Planned
 from ..proving.models import Proof
+from ..readings.events import words_of
+from ..readings.models import Channel, Event
 from ..scaling.models import ScalingChain
 from ..tanks.models import IssuedTable, Tank
 
@@ -22,6 +24,8 @@ def tanks_with_work():
         "site", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks"
     ).prefetch_related(
         "rescalings",
+        Prefetch("channels", Channel.objects.filter(on=True).select_related("source")),
+        Prefetch("events", Event.objects.filter(pressing=True, closed_at=None).select_related("channel", "source")),
         Prefetch("proofs", Proof.objects.select_related("signed_by", "made_by")),
         Prefetch("issued_tables", IssuedTable.objects.defer("rows")),
     )
@@ -147,9 +151,21 @@ def _prove(tank: Tank) -> dict[str, str]:
     return _station("prove", "done", f"passed {timezone.localtime(signed.signed_at):%d %b %Y}")
 
 
+def _watch(tank: Tank) -> dict[str, str]:
+    """Whether something is listened to, and what it tells of."""
+    told = list(tank.events.all())
+    if told:
+        more = f", and {len(told) - 1} more" if len(told) > 1 else ""
+        return _station("watch", "needs you", words_of(told[0], "metric") + more)
+    names = sorted({channel.source.name for channel in tank.channels.all() if channel.on})
+    if not names:
+        return _station("watch", "not started", "nothing sends its level yet")
+    return _station("watch", "done", f"listens to {', '.join(names)}")
+
+
 def stations(tank: Tank) -> list[dict[str, str]]:
     """Tell how far the work on a tank has come, station by station in the order of the job."""
-    return [_survey(tank), _table(tank), _gauge(tank), _wiring(tank), _scale(tank), _prove(tank)]
+    return [_survey(tank), _table(tank), _gauge(tank), _wiring(tank), _scale(tank), _prove(tank), _watch(tank)]
 
 
 def last_dip(tank: Tank) -> dict[str, Any] | None:

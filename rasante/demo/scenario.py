@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from importlib import resources
+from pathlib import Path
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -26,6 +27,7 @@ from ..tanks.models import Site, Tank
 from ..tanks.profiles import applied, save_profile
 from ..tanks.services import TableOrder, read_step, resurvey_tank, survey_tank
 from ..wiring.services import keep_wiring
+from . import yard
 
 
 def read_scenario() -> dict[str, Any]:
@@ -35,8 +37,13 @@ def read_scenario() -> dict[str, Any]:
 
 
 @transaction.atomic
-def load() -> bool:
+def load(data: Path | None = None) -> bool:
     """Load the scenario into an empty database.
+
+    Parameters
+    ----------
+    data : Path, optional
+        Where the yard keeps what is its own; without it there are no sources and no history.
 
     Returns
     -------
@@ -55,6 +62,8 @@ def load() -> bool:
         _make(item, sites[item["site"]], people[item["by"]])
     for one in scenario["mark_sets"]:
         save_set(one["name"], one["entries"], people[one["by"]])
+    if data is not None:
+        yard.load(data, people[scenario["tanks"][0]["by"]])
     return True
 
 

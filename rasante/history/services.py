@@ -14,6 +14,8 @@ from ..core.quantities.errors import InputError
 from ..gauges.models import GaugePlan, WetEnds
 from ..gauges.services import keep_gauge
 from ..gauges.wet_ends import keep_wet_ends
+from ..loading.models import LoadPlan
+from ..loading.services import keep_load
 from ..scaling.chains import keep_chain, keep_readings
 from ..scaling.marking import keep_marks
 from ..scaling.models import ChainReadings, Marks, ScalingChain, SlopeStudy
@@ -59,6 +61,7 @@ KINDS: dict[str, Kind] = {
     "slopes": Kind("Readings for the slope", SlopeStudy, keep_slopes),
     "parting": Kind("Readings along the chain", ChainReadings, keep_readings),
     "marks": Kind("Marks", Marks, keep_marks),
+    "load": Kind("Load", LoadPlan, keep_load),
 }
 
 

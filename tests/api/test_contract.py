@@ -6,10 +6,14 @@ from collections import Counter
 from itertools import cycle
 
 import schemathesis
+from django.db.models import Model
+from django.utils import timezone
 from hypothesis import HealthCheck, Phase, given, settings
 from schemathesis.core.failures import FailureGroup
 
 from rasante.proving.services import begin_proof
+from rasante.readings.models import Event, Source
+from rasante.readings.services import keep_source, renew_token
 from rasante.wsgi import application
 from tests.tags import slow
 
@@ -35,6 +39,9 @@ class Contract:
             path.pop("delete", None)
         # A draft and a signed one in turn: they do not answer alike.
         self.proofs = cycle((begin_proof(self.tank, "metric", self.lead), self.signed()))
+        self.sources = cycle([self._source(kind) for kind in ("modbus", "push", "csv")])
+        _, self.sends = renew_token(self._source("push", "for pushes alone"), self.lead)
+        self.event = Event.objects.create(kind="lost", tank=self.tank, opened_at=timezone.now())
         schema = schemathesis.openapi.from_dict(document)
         schema.app = application
         every = [result.ok() for result in schema.get_all_operations()]
@@ -63,9 +70,10 @@ class Contract:
         def run(case) -> None:
             # A tank that is there is met as often as one that is not.
             if "id" in case.path_parameters:
-                there = next(self.proofs) if case.path.startswith("/api/proofs") else self.tank
-                case.path_parameters["id"] = self.site.pk if case.path.startswith("/api/sites") else there.pk
-            response = case.call(headers={"X-CSRFToken": TOKEN, "Accept-Encoding": "identity"}, cookies=self.cookies)
+                case.path_parameters["id"] = self._there(case.path).pk
+            sent = {"Authorization": f"Bearer {self.sends}"} if case.path == "/api/push/" else {}
+            headers = {"X-CSRFToken": TOKEN, "Accept-Encoding": "identity", **sent}
+            response = case.call(headers=headers, cookies=self.cookies)
             self.statuses[response.status_code] += 1
             try:
                 case.validate_response(response, checks=CHECKS)
@@ -74,6 +82,20 @@ class Contract:
                 self.fail("\n".join(str(one) for one in group.exceptions))
 
         run()
+
+    def _source(self, kind: str, name: str = "") -> Source:
+        entries = {"kind": kind, "name": name or kind, "host": "127.0.0.1", "port": "1", "timeout": "0.1"}
+        channel = {"name": "level", "kind": "level", "tank": str(self.tank.pk)}
+        entries |= {f"channels[0].{key}": text for key, text in channel.items()}
+        return keep_source(None, entries, "metric", self.lead, 0)
+
+    def _there(self, path: str) -> Model:
+        """Something that is there, of the kind that a path asks for."""
+        if path.startswith("/api/proofs"):
+            return next(self.proofs)
+        if path.startswith("/api/sources"):
+            return next(self.sources)
+        return {"/api/sites": self.site, "/api/event": self.event}.get(path[:10], self.tank)
 
 
 @slow

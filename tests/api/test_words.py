@@ -93,7 +93,9 @@ class Stations(ApiTest):
 
     def test_they_follow_the_work(self) -> None:
         begun = {"survey": "in hand", "table": "done"}
-        self.assertEqual(self.states(), begun | dict.fromkeys(("gauge", "wiring", "scale", "prove"), "not started"))
+        self.assertEqual(
+            self.states(), begun | dict.fromkeys(("gauge", "wiring", "scale", "prove", "watch"), "not started")
+        )
         proof = self.signed()
         self.assertEqual(self.states()["prove"], "done")
         self.send("post", f"tanks/{self.tank.pk}/proofs/", {"system": "metric"})
