@@ -6,7 +6,6 @@ import atexit
 import os
 import shutil
 import signal
-import socket
 import subprocess
 import sys
 import tempfile
@@ -19,6 +18,8 @@ from typing import Any
 from unittest import TestCase
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+
+from rasante.supervise import free_port
 
 ROOT = Path(__file__).resolve().parents[2]
 #: The shell without windows where there is one: it needs about half of what the whole browser does.
@@ -41,12 +42,6 @@ PATIENCE = 30_000
 PHONE = {"width": 390, "height": 844}
 
 
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return probe.getsockname()[1]
-
-
 @cache
 def loaded_demo() -> Path:
     """A folder with the demo data, loaded once for all servers of this process."""
@@ -61,9 +56,16 @@ def loaded_demo() -> Path:
 
 
 class Server:
-    """``rasante demo`` on a port of its own, with its data in a folder of its own."""
+    """``rasante demo`` on a port of its own, with its data in a folder of its own.
 
-    def __init__(self) -> None:
+    Parameters
+    ----------
+    live : bool
+        Whether the yard's devices run too, and are listened to.
+    """
+
+    def __init__(self, live: bool = False) -> None:
+        self.live, self.yard = live, free_port()
         self.data = tempfile.mkdtemp(prefix="rasante-")
         shutil.copytree(loaded_demo(), self.data, dirs_exist_ok=True)
         self.port = free_port()
@@ -73,8 +75,9 @@ class Server:
     def start(self) -> None:
         """Start it and wait until it answers."""
         environment = {**os.environ, "RASANTE_DATA": self.data, "TZ": "UTC"}
+        beside = ["--yard-port", str(self.yard)] if self.live else ["--no-listen", "--no-yard"]
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "rasante.cli", "demo", "--port", str(self.port)],
+            [sys.executable, "-m", "rasante.cli", "demo", "--port", str(self.port), *beside],
             cwd=ROOT,
             env=environment,
             stdout=subprocess.DEVNULL,
@@ -130,6 +133,8 @@ class BrowserTest(TestCase):
     playwright: Playwright
     browser: Browser
     context: BrowserContext
+    #: Whether the yard's devices run, and are listened to.
+    live = False
     #: What the first of a class's tests got at the door; the others come in with it.
     cookies: list[Any] | None = None
 
@@ -137,7 +142,7 @@ class BrowserTest(TestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         expect.set_options(timeout=PATIENCE)
-        cls.server = Server()
+        cls.server = Server(cls.live)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
         driver = sync_playwright()

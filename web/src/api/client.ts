@@ -87,5 +87,5 @@ export function wordsOf(error: unknown): string {
   if (error instanceof Refused)
     return error.problems.map((p) => (p.where ? `${p.where}: ${p.what}` : p.what)).join("\n");
   if (error instanceof Error && !(error instanceof Unreachable)) return error.message;
-  return "The server cannot be reached. What you typed is kept here; it goes on when the server is back.";
+  return "The server cannot be reached. What you typed is kept here: go on when the server is back.";
 }

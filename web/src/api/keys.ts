@@ -19,6 +19,8 @@ export const keys = {
   markSets: ["mark-sets"],
   everyTank: ["tank"],
   tank: (id: number, ...what: unknown[]) => ["tank", id, ...what],
+  sources: ["sources"],
+  events: ["events"],
   found: (sheet: number) => ["found", sheet],
 } as const;
 

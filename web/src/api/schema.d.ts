@@ -175,6 +175,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/events/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the newest two hundred. */
+        get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events/{id}/acknowledge/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Acknowledge it with a word. */
+        post: operations["event_acknowledge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge-models/": {
         parameters: {
             query?: never;
@@ -324,6 +358,23 @@ export interface paths {
         put?: never;
         /** @description Make a tank of a line, with everything that was typed. */
         post: operations["bare_line_tank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/sheet.pdf/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its record as a sheet to keep. */
+        get: operations["load_sheet"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -559,6 +610,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/push/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take in readings; what was acknowledged is kept, once, however often it is sent. */
+        post: operations["push"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rescalings/{id}/close/": {
         parameters: {
             query?: never;
@@ -750,6 +818,146 @@ export interface paths {
         head?: never;
         /** @description Rename a site or change its notes. */
         patch: operations["sites_partial_update"];
+        trace?: never;
+    };
+    "/api/sources/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give all of them. */
+        get: operations["sources"];
+        put?: never;
+        /** @description Make one. */
+        post: operations["source_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give one. */
+        get: operations["source_read"];
+        /** @description Change one. */
+        put: operations["source_keep"];
+        post?: never;
+        /** @description Take one away that never brought anything. */
+        delete: operations["source_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the readings of a logger's file. */
+        post: operations["source_file_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}/file/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look at a logger's file; nothing is kept. */
+        post: operations["source_file_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}/switch/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Switch one on or off. */
+        post: operations["source_switch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}/token/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give one a new token, shown now and never again; or take its token away. */
+        post: operations["source_renew_token"];
+        /** @description Give one a new token, shown now and never again; or take its token away. */
+        delete: operations["source_revoke_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}/try/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read it once and show every hop; nothing is kept. */
+        post: operations["source_try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/check/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tell what was made of a source as far as it has been typed; nothing is kept. */
+        post: operations["source_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/tanks/": {
@@ -1120,6 +1328,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/load/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its fields as they are kept. */
+        get: operations["tank_load_read"];
+        /** @description Keep its fields. */
+        put: operations["tank_load_keep"];
+        /** @description Work out how much may be in it, and how far it has come; nothing is kept. */
+        post: operations["tank_load_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/loads/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the latest, the newest first. */
+        get: operations["tank_loads"];
+        put?: never;
+        /** @description Close the load that is kept: a record is made of it. */
+        post: operations["tank_load_close"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/marks/": {
         parameters: {
             query?: never;
@@ -1133,6 +1378,23 @@ export interface paths {
         put: operations["tank_marks_keep"];
         /** @description Place and judge marks as far as they have been typed; nothing is kept. */
         post: operations["tank_marks_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/now/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its newest reading, with what it is doing. */
+        get: operations["tank_now"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1221,6 +1483,57 @@ export interface paths {
         put?: never;
         /** @description Begin a proof. */
         post: operations["tank_proof_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/readings.csv/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them. */
+        get: operations["tanks_readings.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/readings.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them. */
+        get: operations["tanks_readings.json_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/readings.xlsx/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them. */
+        get: operations["tanks_readings.xlsx_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1375,6 +1688,57 @@ export interface paths {
         };
         /** @description Give the table as CSV, XLSX, JSON or a PDF sheet, in the units asked for. */
         get: operations["tanks_table.xlsx_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/takes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them, each with whether it stands still. */
+        get: operations["tank_takes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/typed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a dip, or what a display shows. */
+        post: operations["tank_reading_type"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/watch/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its series, what came and went, its marks and its events. */
+        get: operations["tank_watch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1578,6 +1942,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description An event acknowledged with a word. */
+        AcknowledgeRequest: {
+            word: string;
+        };
         /**
          * @description * `agrees` - agrees
          *     * `parts` - parts
@@ -1591,6 +1959,12 @@ export interface components {
             entries: {
                 [key: string]: string;
             };
+        };
+        /** @description Older readings as today's chain and table would have them. */
+        AsNow: {
+            at: number[];
+            level_mm: (number | null)[];
+            volume_l: (number | null)[];
         };
         /** @description Something that needs a person. */
         Attention: {
@@ -1895,6 +2269,17 @@ export interface components {
             /** @description The profile's revision that was looked at */
             revision: number;
         };
+        /** @description A channel, and what it is. */
+        Channel: {
+            id: number;
+            name: string;
+            kind: string;
+            label: string;
+            source: string;
+            source_kind: components["schemas"]["SourceKindEnum"];
+            /** Format: double */
+            period_s: number;
+        };
         /** @description A chart kept beside a tank. */
         Chart: {
             readonly id: number;
@@ -1964,6 +2349,12 @@ export interface components {
             name: string;
             label: string;
         };
+        /** @description A load that is closed. */
+        CloseLoadRequest: {
+            revision: number;
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+        };
         /** @description A rescaling that is done. */
         CloseRescaleRequest: {
             kept: number;
@@ -1985,6 +2376,25 @@ export interface components {
             /** Format: double */
             mean_l: number;
         };
+        /**
+         * @description * `none` - none
+         *     * `fault` - fault
+         *     * `lost` - lost
+         *     * `stale` - stale
+         *     * `typed` - typed
+         *     * `ceiling` - ceiling
+         *     * `floor` - floor
+         *     * `frozen` - frozen
+         *     * `stepping` - stepping
+         *     * `periodic` - periodic
+         *     * `noisy` - noisy
+         *     * `drifting` - drifting
+         *     * `filling` - filling
+         *     * `drawing` - drawing
+         *     * `still` - still
+         * @enum {string}
+         */
+        ConditionEnum: "none" | "fault" | "lost" | "stale" | "typed" | "ceiling" | "floor" | "frozen" | "stepping" | "periodic" | "noisy" | "drifting" | "filling" | "drawing" | "still";
         /** @description What a tank holds at a level. */
         Contents: {
             /** Format: double */
@@ -2023,6 +2433,7 @@ export interface components {
         /**
          * @description * `.` - .
          *     * `,` - ,
+         *     * `` -
          * @enum {string}
          */
         DecimalEnum: "." | ",";
@@ -2107,8 +2518,12 @@ export interface components {
             difference_pct: number;
             passes: boolean;
         };
-        /** @description The level last dipped, with its age. */
+        /** @description The level last read or dipped, with its age. */
         DippedLevel: {
+            /** @description Whether it was read by a gauge that sends; else it was dipped */
+            read: boolean;
+            /** @description Whether it is no older than its source sends */
+            live: boolean;
             /** Format: double */
             innage_mm: number;
             /** Format: double */
@@ -2156,6 +2571,29 @@ export interface components {
             path: string;
             label: string;
             hint: string;
+        };
+        /** @description Something that readings tell of. */
+        Event: {
+            id: number;
+            kind: string;
+            words: string;
+            pressing: boolean;
+            tank: number | null;
+            tank_name: string;
+            site_name: string;
+            source: string;
+            /** Format: date-time */
+            opened_at: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            /** Format: date-time */
+            acknowledged_at: string | null;
+            acknowledged_by: string;
+            word: string;
+        };
+        /** @description The events that ask for a person, or are not over. */
+        EventList: {
+            events: components["schemas"]["Event"][];
         };
         /** @description Settings that would explain the readings; several where no reading tells them apart. */
         Explanation: {
@@ -2363,6 +2801,12 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description What a value comes to at one station. */
+        Hop: {
+            station: string;
+            label: string;
+            text: string;
+        };
         /**
          * @description * `sensed` - sensed
          *     * `sent` - sent
@@ -2478,6 +2922,16 @@ export interface components {
             /** @description The revision that the change began from; 0 for the first */
             revision: number;
         };
+        /** @description A source that is to be kept. */
+        KeepSourceRequest: {
+            entries: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** @description The revision that the change began from; 0 for the first */
+            revision: number;
+        };
         /** @description One keeping. */
         Keeping: {
             kind: components["schemas"]["KeptKindEnum"];
@@ -2514,9 +2968,10 @@ export interface components {
          *     * `slopes` - slopes
          *     * `parting` - parting
          *     * `marks` - marks
+         *     * `load` - load
          * @enum {string}
          */
-        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks";
+        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks" | "load";
         /** @description What is kept of a tank's marks, and where they stand. */
         KeptMarks: {
             entries: {
@@ -2655,6 +3110,142 @@ export interface components {
             /** Format: double */
             water_mm: number;
             assumed: string;
+        };
+        /** @description How far the load has come. */
+        LoadProgress: {
+            /** Format: double */
+            volume_l: number;
+            /** Format: double */
+            volume_pct: number;
+            /** Format: double */
+            mass_kg: number;
+            /** Format: double */
+            left_l: number;
+            /** Format: double */
+            stop_l: number;
+            /** Format: double */
+            stop_pct: number;
+            /** Format: double */
+            to_stop_s: number | null;
+            /** Format: double */
+            overshoot_l: number;
+            state: components["schemas"]["LoadStateEnum"];
+        };
+        /** @description A load as far as it has been typed. */
+        LoadReading: {
+            fields_read: components["schemas"]["FormField"][];
+            places: {
+                [key: string]: string;
+            };
+            /** @description What is listed for this mixture, in words */
+            listed: string;
+            /** @description Where the filling limit comes from */
+            source: string;
+            /** Format: double */
+            filling_pct: number;
+            /** Format: double */
+            table_pct: number | null;
+            /** Format: double */
+            capacity_l: number;
+            targets: components["schemas"]["LoadTargets"] | null;
+            progress: components["schemas"]["LoadProgress"] | null;
+            /** Format: double */
+            loaded_l: number | null;
+            float_short_l: number[];
+            judgements: components["schemas"]["Judgement"][];
+            live: components["schemas"]["Now"] | null;
+        };
+        /** @description A load as it was closed. */
+        LoadRecord: {
+            id: number;
+            number: number;
+            /** Format: date-time */
+            closed_at: string;
+            closed_by: string;
+            /** Format: double */
+            contents_l: number;
+            /** Format: double */
+            loaded_l: number | null;
+            /** Format: double */
+            target_l: number;
+            rule: components["schemas"]["LoadRuleEnum"];
+        };
+        /**
+         * @description * `weight` - weight
+         *     * `filling` - filling
+         * @enum {string}
+         */
+        LoadRuleEnum: "weight" | "filling";
+        /**
+         * @description * `load` - load
+         *     * `stop` - stop
+         *     * `over` - over
+         * @enum {string}
+         */
+        LoadStateEnum: "load" | "stop" | "over";
+        /** @description How much may be in the vessel. */
+        LoadTargets: {
+            /** Format: double */
+            by_weight_l: number | null;
+            /** Format: double */
+            with_vapour_l: number | null;
+            /** Format: double */
+            by_filling_l: number;
+            rule: components["schemas"]["LoadRuleEnum"];
+            /** Format: double */
+            target_l: number;
+            /** Format: double */
+            target_pct: number;
+            /** Format: double */
+            mass_kg: number;
+            /** Format: double */
+            vapour_kg: number;
+            /** @description Temperature at which it would be all liquid; empty beyond what is met */
+            full_at: string;
+        };
+        /** @description A logger's file, and how it is to be read. */
+        LogFileRequest: {
+            /** @default  */
+            text: string;
+            /** @default  */
+            workbook: string;
+            mapping?: components["schemas"]["LogMappingRequest"] | null;
+        };
+        /** @description How a logger's file is read. */
+        LogMapping: {
+            header: boolean;
+            time_column: number;
+            columns: {
+                [key: string]: number;
+            };
+            order: components["schemas"]["OrderEnum"] | components["schemas"]["BlankEnum"];
+            decimal: components["schemas"]["DecimalEnum"] | components["schemas"]["BlankEnum"];
+            /** @default 0 */
+            offset_min: number;
+        };
+        /** @description How a logger's file is read. */
+        LogMappingRequest: {
+            header: boolean;
+            time_column: number;
+            columns: {
+                [key: string]: number;
+            };
+            order: components["schemas"]["OrderEnum"] | components["schemas"]["BlankEnum"];
+            decimal: components["schemas"]["DecimalEnum"] | components["schemas"]["BlankEnum"];
+            /** @default 0 */
+            offset_min: number;
+        };
+        /** @description A logger's file, looked at. */
+        LogPreview: {
+            head: string[][];
+            row_count: number;
+            mapping: components["schemas"]["LogMapping"];
+            channels: string[];
+            count: number;
+            /** @description Milliseconds since 1970-01-01 UTC */
+            first_at: number | null;
+            last_at: number | null;
+            problems: components["schemas"]["Problem"][];
         };
         /** @description A loop's budget. */
         LoopBudget: {
@@ -2886,6 +3477,17 @@ export interface components {
         ModelsFileRequest: {
             text: string;
         };
+        /** @description A delivery or a draw. */
+        Move: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** Format: double */
+            volume_l: number;
+            /** Format: double */
+            u95_l: number;
+        };
         /** @description One mark, as kept and as derived anew from a table that was revised. */
         Moved: {
             key: string;
@@ -2906,6 +3508,13 @@ export interface components {
             unit: string;
             /** Format: double */
             moves_mm: number | null;
+        };
+        /** @description What came and went. */
+        Moves: {
+            deliveries: components["schemas"]["Move"][];
+            draws: components["schemas"]["Move"][];
+            /** @description What is said where there are none: that, or why it cannot be told */
+            words: string;
         };
         /** @description A person who is to be added. */
         NewPersonRequest: {
@@ -2945,6 +3554,40 @@ export interface components {
             profile?: number | null;
             site: number;
         };
+        /** @description What a tank has now, by its newest reading. */
+        Now: {
+            channel: components["schemas"]["Channel"];
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            arrived: string;
+            /** Format: double */
+            age_s: number;
+            age: string;
+            condition: components["schemas"]["ConditionEnum"];
+            words: string;
+            live: boolean;
+            sound: boolean;
+            quality: string;
+            raw: string;
+            /** Format: double */
+            level_mm: number | null;
+            /** Format: double */
+            level_u95_mm: number | null;
+            /** Format: double */
+            volume_l: number | null;
+            /** Format: double */
+            volume_u95_l: number | null;
+            /** Format: double */
+            volume_pct: number | null;
+            rate: components["schemas"]["Rate"] | null;
+            reached: components["schemas"]["Reached"][];
+            stillness: components["schemas"]["Stillness"] | null;
+        };
+        /** @description What a tank has now; null where nothing brings its level. */
+        NowAnswer: {
+            now: components["schemas"]["Now"] | null;
+        };
         /** @description Something that stands in the tank. */
         Obstacle: {
             kind: string;
@@ -2956,6 +3599,14 @@ export interface components {
             /** Format: double */
             radius_mm: number;
         };
+        /**
+         * @description * `dmy` - dmy
+         *     * `mdy` - mdy
+         *     * `ymd` - ymd
+         *     * `` -
+         * @enum {string}
+         */
+        OrderEnum: "dmy" | "mdy" | "ymd";
         /** @description One's own password, old and new. */
         OwnPasswordRequest: {
             password: string;
@@ -2976,6 +3627,14 @@ export interface components {
             /** Format: uri */
             previous: string | null;
             results: components["schemas"]["FoundSheet"][];
+        };
+        PageOfLoadRecord: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["LoadRecord"][];
         };
         PageOfProof: {
             count: number;
@@ -3342,6 +4001,37 @@ export interface components {
          * @enum {string}
          */
         ProofStateEnum: "draft" | "signed";
+        /** @description Readings as a unit sends them. */
+        PushRequest: {
+            readings: components["schemas"]["PushedRequest"][];
+        };
+        /** @description One reading as a unit sends it. */
+        PushedRequest: {
+            channel: string;
+            /** @description ISO 8601 with a zone, or seconds since 1970-01-01 UTC */
+            at?: string;
+            /** Format: double */
+            value: number | null;
+            fault?: boolean;
+        };
+        /** @description How fast contents change. */
+        Rate: {
+            /** Format: double */
+            l_min: number;
+            /** Format: double */
+            u95_l_min: number;
+            over_s: number;
+            /** @description Whether it is told from standing still */
+            moves: boolean;
+        };
+        /** @description When a mark is reached if it goes on so. */
+        Reached: {
+            key: string;
+            label: string;
+            in_s: number;
+            soonest_s: number;
+            latest_s: number | null;
+        };
         /** @description One line of the receiving check; ``agrees`` is null before it is typed. */
         Received: {
             key: string;
@@ -3533,6 +4223,22 @@ export interface components {
             /** Format: double */
             cut_mm: number | null;
         };
+        /** @description Readings over time, in columns of equal length. */
+        Series: {
+            channel: components["schemas"]["Channel"];
+            unit: string;
+            /** @description Span of one point; 0 for the readings themselves */
+            size_s: number;
+            /** @description Seconds since 1970-01-01 UTC */
+            at: number[];
+            value: (number | null)[];
+            least: (number | null)[];
+            most: (number | null)[];
+            volume_l: (number | null)[];
+            volume_least_l: (number | null)[];
+            volume_most_l: (number | null)[];
+            worst: number[];
+        };
         /** @description Who is signed in, if anyone. */
         Session: {
             person: components["schemas"]["Person"] | null;
@@ -3682,6 +4388,93 @@ export interface components {
             half_width_mm: number | null;
             movements: components["schemas"]["Movement"][];
         };
+        /** @description A source of readings. */
+        Source: {
+            id: number;
+            name: string;
+            kind: components["schemas"]["SourceKindEnum"];
+            entries: {
+                [key: string]: string;
+            };
+            on: boolean;
+            revision: number;
+            /** Format: date-time */
+            changed_at: string;
+            changed_by: string;
+            /** @description The last letters of its token; empty where it has none */
+            token_end: string;
+            /** Format: date-time */
+            heard_at: string | null;
+            state: components["schemas"]["SourceState"];
+            channels: components["schemas"]["SourceChannel"][];
+        };
+        /** @description A channel of a source, with its tank. */
+        SourceChannel: {
+            id: number;
+            name: string;
+            kind: string;
+            label: string;
+            source: string;
+            source_kind: components["schemas"]["SourceKindEnum"];
+            /** Format: double */
+            period_s: number;
+            on: boolean;
+            tank: number | null;
+            tank_name: string;
+        };
+        /** @description A source as far as it has been typed. */
+        SourceForm: {
+            fields_read: components["schemas"]["FormField"][];
+            /** @description What each channel may come in, by path */
+            units: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * @description * `modbus` - modbus
+         *     * `push` - push
+         *     * `mqtt` - mqtt
+         *     * `csv` - csv
+         *     * `hand` - hand
+         * @enum {string}
+         */
+        SourceKindEnum: "modbus" | "push" | "mqtt" | "csv" | "hand";
+        /** @description All sources, and the ways in which one may be reached. */
+        SourceList: {
+            sources: components["schemas"]["Source"][];
+            kinds: {
+                [key: string]: string;
+            };
+            channel_kinds: {
+                [key: string]: string;
+            };
+            functions: {
+                [key: string]: string;
+            };
+            types: {
+                [key: string]: string;
+            };
+            orders: {
+                [key: string]: string;
+            };
+            units: {
+                [key: string]: string;
+            };
+        };
+        /** @description How a source does. */
+        SourceState: {
+            key: components["schemas"]["SourceStateKeyEnum"];
+            words: string;
+        };
+        /**
+         * @description * `off` - off
+         *     * `failing` - failing
+         *     * `late` - late
+         *     * `waiting` - waiting
+         *     * `heard` - heard
+         * @enum {string}
+         */
+        SourceStateKeyEnum: "off" | "failing" | "late" | "waiting" | "heard";
         /** @description Where a volume's difference from the tank's own comes from: the table, the device's points, the instrument. */
         Split: {
             /** Format: double */
@@ -3731,9 +4524,10 @@ export interface components {
          *     * `wiring` - wiring
          *     * `scale` - scale
          *     * `prove` - prove
+         *     * `watch` - watch
          * @enum {string}
          */
-        StationKeyEnum: "survey" | "table" | "gauge" | "wiring" | "scale" | "prove";
+        StationKeyEnum: "survey" | "table" | "gauge" | "wiring" | "scale" | "prove" | "watch";
         /** @description A station of the chain, and its name. */
         StationName: {
             key: components["schemas"]["ChainStationEnum"];
@@ -3753,6 +4547,20 @@ export interface components {
             label: string;
             text: string;
         };
+        /** @description Whether the newest readings stand still, and how long it takes yet. */
+        Stillness: {
+            state: components["schemas"]["StillnessStateEnum"];
+            /** Format: double */
+            to_go_s: number | null;
+        };
+        /**
+         * @description * `still` - still
+         *     * `moving` - moving
+         *     * `unsteady` - unsteady
+         *     * `too few` - too few
+         * @enum {string}
+         */
+        StillnessStateEnum: "still" | "moving" | "unsteady" | "too few";
         /** @description A station of the chain at the line. */
         Stop: {
             station: components["schemas"]["ChainStationEnum"];
@@ -3803,6 +4611,11 @@ export interface components {
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
         };
+        /** @description A source switched on or off. */
+        SwitchRequest: {
+            on: boolean;
+            revision: number;
+        };
         /**
          * @description * `metric` - metric
          *     * `us` - us
@@ -3826,6 +4639,25 @@ export interface components {
             mass_kg: number[] | null;
             worst_gauge: components["schemas"]["WorstGauge"];
             liquid: components["schemas"]["Liquid"] | null;
+        };
+        /** @description A live value that can be taken instead of being typed. */
+        Take: {
+            station: string;
+            channel: number;
+            source: string;
+            /** @description As it would be typed at its station */
+            text: string;
+            /** Format: date-time */
+            at: string;
+            age: string;
+            still: boolean;
+            live: boolean;
+            /** @description Why not, and how long yet */
+            words: string;
+        };
+        /** @description The live values of one tank. */
+        Takes: {
+            takes: components["schemas"]["Take"][];
         };
         /** @description A tank with everything its page starts from. */
         Tank: {
@@ -3904,6 +4736,18 @@ export interface components {
             /** Format: double */
             across_off_mm: number;
         };
+        /** @description A token, shown once. */
+        Token: {
+            token: string;
+            source: components["schemas"]["Source"];
+        };
+        /** @description What became of readings that were sent. */
+        Told: {
+            new: number;
+            /** @description There already: they change nothing */
+            again: number;
+            refused: string[];
+        };
         /** @description A dimension and its half-width: null where nothing is said of it, and it counts as exact. */
         Tolerance: {
             key: string;
@@ -3916,6 +4760,21 @@ export interface components {
             stated: boolean;
             method: string;
         };
+        /** @description What went from one tank to another. */
+        Transfer: {
+            source: string;
+            target: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: double */
+            left_l: number;
+            /** Format: double */
+            came_l: number;
+            /** Format: double */
+            differs_l: number;
+            /** Format: double */
+            u95_l: number;
+        };
         /** @description What the screen has at a level, right, and with level and distance confused. */
         Trap: {
             /** Format: double */
@@ -3924,6 +4783,28 @@ export interface components {
             right_mm: number;
             /** Format: double */
             wrong_mm: number;
+        };
+        /** @description What a source gave when it was tried. */
+        Trial: {
+            problem: string;
+            values: components["schemas"]["Tried"][];
+        };
+        /** @description One value read on trial. */
+        Tried: {
+            channel: string;
+            words: string;
+            value: string;
+            problem: string;
+            hops: components["schemas"]["Hop"][];
+        };
+        /** @description A dip, or what a display shows. */
+        TypedReadingRequest: {
+            what: components["schemas"]["WhatEnum"];
+            text: string;
+            /** @default  */
+            at: string;
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
         };
         /** @description What one cause adds to a level's uncertainty. */
         UncertainPart: {
@@ -4028,6 +4909,29 @@ export interface components {
          * @enum {string}
          */
         VolumeUnitEnum: "l" | "m3" | "usgal" | "impgal";
+        /** @description What a tank's readings show over a span. */
+        Watch: {
+            /** Format: date-time */
+            begin: string;
+            /** Format: date-time */
+            end: string;
+            series: components["schemas"]["Series"][];
+            as_now: components["schemas"]["AsNow"] | null;
+            moves: components["schemas"]["Moves"];
+            transfers: components["schemas"]["Transfer"][];
+            marks: components["schemas"]["WatchMark"][];
+            events: components["schemas"]["Event"][];
+            now: components["schemas"]["Now"] | null;
+        };
+        /** @description A mark drawn as a line. */
+        WatchMark: {
+            key: string;
+            label: string;
+            /** Format: double */
+            level_mm: number;
+            /** Format: double */
+            volume_l: number;
+        };
         /**
          * @description * `good` - good
          *     * `watch` - watch
@@ -4060,6 +4964,12 @@ export interface components {
             ready: boolean;
             judgements: components["schemas"]["Judgement"][];
         };
+        /**
+         * @description * `level` - level
+         *     * `shown` - shown
+         * @enum {string}
+         */
+        WhatEnum: "level" | "shown";
         /** @description A wire of the terminal-by-terminal list. */
         Wire: {
             number: string;
@@ -4568,6 +5478,72 @@ export interface operations {
             };
         };
     };
+    events: {
+        parameters: {
+            query?: {
+                system?: "metric" | "us";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventList"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    event_acknowledge: {
+        parameters: {
+            query?: {
+                system?: "metric" | "us";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcknowledgeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     gauge_models_list: {
         parameters: {
             query?: never;
@@ -4896,6 +5872,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tank"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    load_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -5592,6 +6598,38 @@ export interface operations {
             };
         };
     };
+    push: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PushRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     rescalings_close_create: {
         parameters: {
             query?: never;
@@ -6114,6 +7152,393 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Site"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceList"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepSourceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepSourceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_file_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LogFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_file_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LogFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPreview"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_renew_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Token"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_revoke_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_try: {
+        parameters: {
+            query?: {
+                system?: "metric" | "us";
+            };
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this source. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    source_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceForm"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -7198,6 +8623,173 @@ export interface operations {
             };
         };
     };
+    tank_load_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_load_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_load_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadReading"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_loads: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfLoadRecord"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_load_close: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseLoadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadRecord"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     tank_marks_read: {
         parameters: {
             query?: never;
@@ -7283,6 +8875,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Marks"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NowAnswer"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -7569,6 +9191,117 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    "tanks_readings.csv_retrieve": {
+        parameters: {
+            query?: {
+                /** @description ISO 8601 with a zone; a day before the end, if it is missing */
+                from?: string;
+                /** @description raw, or rolled up */
+                size?: "day" | "hour" | "minute" | "raw";
+                /** @description ISO 8601 with a zone; now, if it is missing */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    "tanks_readings.json_retrieve": {
+        parameters: {
+            query?: {
+                /** @description ISO 8601 with a zone; a day before the end, if it is missing */
+                from?: string;
+                /** @description raw, or rolled up */
+                size?: "day" | "hour" | "minute" | "raw";
+                /** @description ISO 8601 with a zone; now, if it is missing */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    "tanks_readings.xlsx_retrieve": {
+        parameters: {
+            query?: {
+                /** @description ISO 8601 with a zone; a day before the end, if it is missing */
+                from?: string;
+                /** @description raw, or rolled up */
+                size?: "day" | "hour" | "minute" | "raw";
+                /** @description ISO 8601 with a zone; now, if it is missing */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -8059,6 +9792,108 @@ export interface operations {
                 };
                 content: {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_takes: {
+        parameters: {
+            query?: {
+                system?: "metric" | "us";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Takes"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_reading_type: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedReadingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_watch: {
+        parameters: {
+            query?: {
+                /** @description ISO 8601 with a zone; a day before the end, if it is missing */
+                from?: string;
+                system?: "metric" | "us";
+                /** @description ISO 8601 with a zone; now, if it is missing */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watch"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

@@ -17,6 +17,7 @@ import { STATE_SHAPES, STATIONS, type StationKey, useStations } from "../board/s
 import { LOADS } from "./stationPages";
 import { LineProvider, useCurve, useLine } from "../line/line";
 import { LineReadouts } from "../line/LineReadouts";
+import { NowBar } from "../readings/NowBar";
 import { useKeptMarks } from "../scaling/marks";
 import { ShownShape, useShownShape } from "../tanks/shown";
 import { portMarks, type Tank, useTank } from "../tanks/tank";
@@ -30,10 +31,11 @@ const PAGES = {
   wiring: later(LOADS.wiring),
   scale: later(LOADS.scale),
   prove: later(LOADS.prove),
+  watch: later(LOADS.watch),
 };
 
 /** The stations at which a phone's room goes to the work: the section is folded away there. */
-const FOLDED: StationKey[] = ["gauge", "wiring", "scale", "prove"];
+const FOLDED: StationKey[] = ["gauge", "wiring", "scale", "prove", "watch"];
 
 function isStation(key: string | undefined): key is StationKey {
   return STATIONS.some((station) => station.key === key);
@@ -82,11 +84,13 @@ export function TankPage() {
               <details className="folded">
                 <summary>Section and line</summary>
                 <TankSection tank={tank} />
+                <NowBar tank={tank} />
                 <LineReadouts />
               </details>
             ) : (
               <>
                 <TankSection tank={tank} />
+                <NowBar tank={tank} />
                 <LineReadouts />
               </>
             )}

@@ -27,6 +27,10 @@ export const router = createBrowserRouter([
         path: "tanks/:id/:station?",
         lazy: async () => ({ Component: (await import("./TankPage")).TankPage }),
       },
+      {
+        path: "sources",
+        lazy: async () => ({ Component: (await import("../readings/SourcesPage")).SourcesPage }),
+      },
       { path: "line", lazy: async () => ({ Component: (await import("../scaling/LinePage")).LinePage }) },
       {
         path: "profiles",

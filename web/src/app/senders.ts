@@ -3,6 +3,7 @@ import type { QueryClient } from "@tanstack/react-query";
 import { registerDrafts } from "../frame/outbox";
 import { registerPlan } from "../frame/plan";
 import { GAUGE, WET_ENDS } from "../gauges/gauge";
+import { LOAD } from "../loading/load";
 import { registerProof } from "../proving/useDraftProof";
 import { CHAIN, MARKS, PARTING, SLOPES } from "../scaling/chain";
 import { registerSurvey } from "../tanks/survey/keeping";
@@ -11,7 +12,8 @@ import { WIRING } from "../wiring/wiring";
 /** Everything that is typed and kept, by how it goes to the server: whatever page is open, what waits is sent. */
 export function registerSenders(queries: QueryClient): void {
   registerSurvey(queries);
-  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES]) registerPlan(calls, queries);
+  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD])
+    registerPlan(calls, queries);
   registerProof(queries);
-  registerDrafts("new-tank", "profile", "issue", "rescale");
+  registerDrafts("new-tank", "profile", "issue", "rescale", "source", "dip");
 }

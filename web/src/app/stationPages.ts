@@ -6,4 +6,5 @@ export const LOADS = {
   wiring: async () => (await import("../wiring/WiringStation")).WiringStation,
   scale: async () => (await import("./ScaleStation")).ScaleStation,
   prove: async () => (await import("../proving/ProveStation")).ProveStation,
+  watch: async () => (await import("./WatchPage")).WatchPage,
 };

@@ -11,10 +11,14 @@ import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { STATE_SHAPES, STATIONS } from "./stations";
 import { Pager } from "../frame/pages";
-import { useUnits } from "../frame/units";
+import { places, useUnits } from "../frame/units";
+import { spanWords } from "../readings/now";
 import { Opening } from "../frame/Opening";
 
 type Card = Schema["Card"];
+
+/** How often what needs a person, and the levels, are asked for anew [ms]. */
+const AGAIN = 10_000;
 
 /** The board: what needs a person now, and every tank as a small section to one scale. */
 export function BoardPage() {
@@ -24,6 +28,7 @@ export function BoardPage() {
     queryKey: keys.onBoard(page, callsPage),
     queryFn: () => ask(api.GET("/api/board/", { params: { query: { page, calls_page: callsPage } } })),
     placeholderData: (old) => old,
+    refetchInterval: AGAIN,
     throwOnError: false,
   });
   useEffect(() => {
@@ -100,13 +105,12 @@ export function BoardPage() {
 function TankCard({ card, scaleMm }: { card: Card; scaleMm: number }) {
   const units = useUnits();
   const { facts, level } = card;
-  const age = level ? (level.age_days < 1 ? "today" : `${Math.floor(level.age_days)} days ago`) : "";
-  const words = level
-    ? `${units.text("volume", level.volume_l)}, ${level.volume_pct.toFixed(0)} % full, dipped ${age}`
-    : "no dip yet";
+  const volume =
+    level && `${places(units.toShown("volume", level.volume_l), 0)} ${units.unit("volume").name}`;
+  const words = level ? `${volume}, ${level.volume_pct.toFixed(0)} % full, ${ageOf(level)}` : "no dip yet";
   return (
     <li className="card-tank">
-      <Link to={`/tanks/${card.id}/survey`}>
+      <Link to={`/tanks/${card.id}/${level?.read ? "watch" : "survey"}`}>
         <SmallSection
           drawing={facts.drawing}
           pattern={facts.pattern}
@@ -136,6 +140,15 @@ function TankCard({ card, scaleMm }: { card: Card; scaleMm: number }) {
       </ul>
     </li>
   );
+}
+
+/** How old a level is, and whether it was dipped or read. */
+function ageOf(level: NonNullable<Card["level"]>): string {
+  if (level.read) {
+    const span = spanWords(level.age_days * 86_400);
+    return level.live ? `${span} ago` : `${span} old: not live`;
+  }
+  return `dipped ${level.age_days < 1 ? "today" : `${Math.floor(level.age_days)} days ago`}`;
 }
 
 function ageWords(days: number): string {

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { keys } from "../api/keys";
 import { api, ask } from "../api/client";
 
-export type StationKey = "survey" | "table" | "gauge" | "wiring" | "scale" | "prove";
+export type StationKey = "survey" | "table" | "gauge" | "wiring" | "scale" | "prove" | "watch";
 
 /** The stations of a tank's work, in the order of the job. */
 export const STATIONS: { key: StationKey; label: string }[] = [
@@ -13,6 +13,7 @@ export const STATIONS: { key: StationKey; label: string }[] = [
   { key: "wiring", label: "Wiring" },
   { key: "scale", label: "Scale" },
   { key: "prove", label: "Prove" },
+  { key: "watch", label: "Watch" },
 ];
 
 /** The shape that goes with each state, beside its words. */

@@ -7,6 +7,9 @@ import { Judgements } from "../frame/Judgements";
 import { PlanBar } from "../frame/PlanBar";
 import { rowNumbers, useHandOver, usePlan, withoutRow } from "../frame/plan";
 import { places } from "../frame/units";
+import type { Take } from "../readings/now";
+import { useTakes } from "../readings/TakeButton";
+import { TakenField } from "../readings/TakenField";
 import type { Tank } from "../tanks/tank";
 import { CHAIN_FIELDS, WET_ENDS } from "./gauge";
 import { Opening } from "../frame/Opening";
@@ -18,6 +21,7 @@ export function WetEndsPane({ tank }: { tank: Tank }) {
   const plan = usePlan(tank, WET_ENDS);
   const chain = useHandOver(tank, CHAIN_FIELDS);
   const navigate = useNavigate();
+  const take = useTakes(tank.id).find((one) => one.station === "sensed");
   if (!plan) return <Opening />;
   const { form, reading } = plan;
   const counts = (end: string) => reading?.ends.find((one) => one.end === end)?.counts;
@@ -50,7 +54,7 @@ export function WetEndsPane({ tank }: { tank: Tank }) {
       </div>
       <div className="wet-ends">
         {reading?.ends.map((end) => (
-          <End key={end.end} form={form} end={end} />
+          <End key={end.end} form={form} end={end} take={take} />
         ))}
       </div>
       {reading && <Judgements list={reading.judgements} />}
@@ -63,7 +67,7 @@ export function WetEndsPane({ tank }: { tank: Tank }) {
   );
 }
 
-function End({ form, end }: { form: FormState; end: Schema["WetEnd"] }) {
+function End({ form, end, take }: { form: FormState; end: Schema["WetEnd"]; take: Take | undefined }) {
   const rows = rowNumbers(form.entries, end.end).length;
   const name = end.end === "full" ? "Full" : "Empty";
   // One blank row stands below those that are typed.
@@ -77,7 +81,12 @@ function End({ form, end }: { form: FormState; end: Schema["WetEnd"] }) {
       </p>
       {shown.map((row) => (
         <div key={row} className="reading-row wet-row">
-          <TextField form={form} path={`${end.end}[${row}].counts`} label={`${name}, reading ${row + 1}`} />
+          <TakenField
+            form={form}
+            path={`${end.end}[${row}].counts`}
+            label={`${name}, reading ${row + 1}`}
+            take={row === rows ? take : undefined}
+          />
           {row < rows && (
             <Button
               variant="outline-secondary"

@@ -14,6 +14,11 @@ export interface LineState {
   /** All that reads at the line: exact when it stands still, from the curve while it moves. */
   line: Line;
   move: (innageMm: number) => void;
+  /** Whether the line goes along with the newest reading; it lets go as soon as it is moved. */
+  following: boolean;
+  follow: (on: boolean) => void;
+  /** Bring it to the newest reading, still following. */
+  bring: (innageMm: number) => void;
   nudge: (steps: number) => void;
 }
 
@@ -31,12 +36,20 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
     return Number.isFinite(kept) ? kept : curve.inside_height_mm / 2;
   });
   const level = Math.min(Math.max(innage, 0), curve.inside_height_mm);
-  const move = useCallback(
+  const [following, follow] = useState(false);
+  const bring = useCallback(
     (to: number) => {
       sessionStorage.setItem(key, String(to));
       setInnage(to);
     },
     [key],
+  );
+  const move = useCallback(
+    (to: number) => {
+      follow(false);
+      bring(to);
+    },
+    [bring],
   );
   const nudge = useCallback(
     (steps: number) => {
@@ -61,8 +74,9 @@ export function LineProvider({ tank, curve, children }: { tank: number; curve: C
   );
   const state = useMemo<LineState>(() => {
     const still = exact && Math.abs(exact.innage_mm - level) < 1e-6;
-    return { tank, curve, line: still ? exact : readCurve(curve, level), move, nudge };
-  }, [tank, curve, exact, level, move, nudge]);
+    const line = still ? exact : readCurve(curve, level);
+    return { tank, curve, line, move, following, follow, bring, nudge };
+  }, [tank, curve, exact, level, move, following, bring, nudge]);
   return <Context value={state}>{children}</Context>;
 }
 

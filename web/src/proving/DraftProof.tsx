@@ -8,11 +8,13 @@ import { Conflict } from "../frame/Conflict";
 import { clock, day } from "../frame/times";
 import { useUnits } from "../frame/units";
 import { Choice } from "../frame/Choice";
+import { TakeButton, takenWords, useTakes } from "../readings/TakeButton";
 import type { Tank } from "../tanks/tank";
 import { DipFields } from "./DipFields";
 import { ImportReadings } from "./ImportReadings";
 import { Points } from "./Points";
 import type { Entries, Proof } from "./proof";
+import { noted, TakeIntoProof } from "./TakeIntoProof";
 import { Signature } from "./Signature";
 import { type DraftProofState, useDraftProof } from "./useDraftProof";
 import { Verdict } from "./Verdict";
@@ -23,6 +25,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
   const queries = useQueryClient();
   const units = useUnits();
   const { entries, proof } = save;
+  const take = useTakes(tank.id).find((one) => one.station === entries.read_as);
   const change = (changes: Partial<Entries>) => save.change({ ...entries, ...changes });
   useEffect(
     () => () => {
@@ -75,6 +78,7 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
         />{" "}
         Control is in manual and the operator is told
       </label>
+      <TakeIntoProof entries={entries} take={take} onChange={change} />
       <Points entries={entries} result={result} system={proof.system} onChange={change} />
       <ImportReadings
         proof={proof}
@@ -85,6 +89,16 @@ export function DraftProof({ initial, tank }: { initial: Proof; tank: Tank }) {
       />
       <Verdict result={result} entries={entries} />
       <DipFields entries={entries} result={result} problemAt={problemAt} onChange={change} />
+      <TakeButton
+        take={take}
+        label="what is indicated now"
+        onTake={(text, taken) =>
+          change({
+            dip: { ...entries.dip, indicated: text },
+            remarks: noted(entries.remarks, `Indicated at the dip ${text}: taken from ${takenWords(taken)}`),
+          })
+        }
+      />
       <label className="remarks">
         Remarks
         <textarea

@@ -7,6 +7,9 @@ import { PlanBar } from "../frame/PlanBar";
 import { rowNumbers, usePlan, withoutRow } from "../frame/plan";
 import { Scroll } from "../frame/Scroll";
 import { useUnits } from "../frame/units";
+import type { Take } from "../readings/now";
+import { useTakes } from "../readings/TakeButton";
+import { TakenFrom, typedOver } from "../readings/TakenField";
 import type { Tank } from "../tanks/tank";
 import { PARTING } from "./chain";
 import { useLine } from "../line/line";
@@ -22,6 +25,7 @@ const WORDS = { agrees: "agrees", parts: "parts", after: "parts too", unread: "n
 export function PartingPane({ tank }: { tank: Tank }) {
   const plan = usePlan(tank, PARTING);
   const { line } = useLine();
+  const takes = useTakes(tank.id);
   const units = useUnits();
   if (!plan) return <Opening />;
   const { form, reading } = plan;
@@ -41,7 +45,7 @@ export function PartingPane({ tank }: { tank: Tank }) {
           {reading.says}
         </p>
       )}
-      {reading && <ReadingTable form={form} reading={reading} rows={rows} />}
+      {reading && <ReadingTable form={form} reading={reading} rows={rows} takes={takes} />}
       <p className="parting-acts">
         <Button
           variant="outline-secondary"
@@ -64,7 +68,14 @@ export function PartingPane({ tank }: { tank: Tank }) {
   );
 }
 
-function ReadingTable({ form, reading, rows }: { form: FormState; reading: Reading; rows: number[] }) {
+interface TableProps {
+  form: FormState;
+  reading: Reading;
+  rows: number[];
+  takes: Take[];
+}
+
+function ReadingTable({ form, reading, rows, takes }: TableProps) {
   const several = reading.hops.filter((hop) => hop.accused).length > 1;
   return (
     <Scroll label="Readings along the chain">
@@ -88,7 +99,12 @@ function ReadingTable({ form, reading, rows }: { form: FormState; reading: Readi
                 <th scope="row">{station.label}</th>
                 {rows.map((row) => (
                   <td key={row}>
-                    <Cell form={form} row={row} station={station} />
+                    <Cell
+                      form={form}
+                      row={row}
+                      station={station}
+                      take={takes.find((one) => one.station === station.key)}
+                    />
                   </td>
                 ))}
                 <td className="hop-state">
@@ -112,9 +128,10 @@ interface CellProps {
   form: FormState;
   row: number;
   station: Reading["stations"][number];
+  take: Take | undefined;
 }
 
-function Cell({ form, row, station }: CellProps) {
+function Cell({ form, row, station, take }: CellProps) {
   const id = useId();
   const path = `rows[${row}].${station.key}`;
   const read = form.fields.get(path);
@@ -130,11 +147,12 @@ function Cell({ form, row, station }: CellProps) {
         aria-describedby={`${id}-says`}
         autoComplete="off"
         value={typed}
-        onChange={(event) => form.change({ [path]: event.target.value })}
+        onChange={(event) => typedOver(form, path).change({ [path]: event.target.value })}
       />
       <div id={`${id}-says`} className="form-says">
         {wrong ? <span className="problem">{read.problem}</span> : said}
       </div>
+      <TakenFrom form={form} path={path} take={take} label={`${station.label}, readings ${row + 1}`} />
     </>
   );
 }

@@ -7,6 +7,8 @@ import { rowNumbers, usePlan, withoutRow } from "../frame/plan";
 import { PlanBar } from "../frame/PlanBar";
 import { Scroll } from "../frame/Scroll";
 import { places, useUnits } from "../frame/units";
+import { useTakes } from "../readings/TakeButton";
+import { TakenField } from "../readings/TakenField";
 import type { Tank } from "../tanks/tank";
 import { CHAIN, SLOPES } from "./chain";
 import { Residuals } from "./Residuals";
@@ -20,12 +22,16 @@ export function SlopesPane({ tank, onChain }: { tank: Tank; onChain: () => void 
   const plan = usePlan(tank, SLOPES);
   const chain = usePlan(tank, CHAIN);
   const units = useUnits();
+  const takes = useTakes(tank.id);
   if (!plan || !chain) return <Opening />;
   const { form, reading } = plan;
   const rows = rowNumbers(form.entries, "readings");
   const unit = UNITS[reading?.signal ?? "ma"] ?? "";
   const chosen = reading?.slopes.find((slope) => slope.school === form.entries["choice"]);
   const fit = reading?.slopes.find((slope) => slope.school === "fit");
+  const take = takes.find((one) =>
+    (unit === "counts" ? ["counts"] : ["arriving", "sent"]).includes(one.station),
+  );
   const length = (mm: number) => units.text("length", mm);
   const intoChain = (slope: Schema["Slope"]) => {
     const at = (mm: number) => `${Number(mm.toFixed(3))} mm`;
@@ -65,7 +71,12 @@ export function SlopesPane({ tank, onChain }: { tank: Tank; onChain: () => void 
       <h2>Readings</h2>
       {rows.map((row) => (
         <div key={row} className="reading-row">
-          <TextField form={form} path={`readings[${row}].signal`} label={`Reading ${row + 1}, signal`} />
+          <TakenField
+            form={form}
+            path={`readings[${row}].signal`}
+            label={`Reading ${row + 1}, signal`}
+            take={take}
+          />
           <TextField form={form} path={`readings[${row}].level`} label="Level, measured" />
           <Button
             variant="outline-secondary"

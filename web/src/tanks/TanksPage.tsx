@@ -87,6 +87,9 @@ export function TanksPage() {
         <Link to="/profiles" className="btn btn-outline-secondary">
           Profiles
         </Link>
+        <Link to="/sources" className="btn btn-outline-secondary">
+          Sources
+        </Link>
       </div>
       {error && <p className="problem">{wordsOf(error)}</p>}
       {data?.count === 0 && (
