@@ -23,6 +23,7 @@ from rasante.core.tanks.breakpoints import best_knots, best_points
 from rasante.core.tanks.table import make_table
 from rasante.core.tanks.tank_file import TankFile, check_document
 from rasante.core.tanks.uncertainty import _remembered, volume_uncertainty
+from tests.bench_readings import each_minute, folder, push_against_executemany, year_against_scan
 from tests.core.chain_cases import chain, file_of, get, put, readings
 from tests.core.samples import horizontal
 from tests.core.sloped import by_quadrature
@@ -244,7 +245,10 @@ def main() -> int:
         first, again = table_endpoint()
         workbook = workbook_against_bare()
         board, listed, start = many_tanks(1000)
+        pushed, drawn = push_against_executemany(folder()), year_against_scan()
+        fleet = [(1000, *each_minute(1000, 60))]
         growth = [many_tanks(10_000)] if "--growth" in sys.argv else []
+        fleet += [(10_000, *each_minute(10_000, 6))] if growth else []
     held = [
         ("1 mm table, dished heads, against fluids row by row: times faster", faster, faster >= 10, "at least 10"),
         ("3,000 sloped rows, dished heads, against quad row by row: times faster", quad, quad >= 100, "at least 100"),
@@ -262,6 +266,15 @@ def main() -> int:
         ("first board of 1,000 tanks after a change of the code [s]", start, True, "told, not bounded"),
         ("table endpoint, 2,400 rows made before, against a trivial answer", again, again <= 5, "at most 5"),
     ]
+    held += [
+        ("10,000 readings pushed, against bare executemany of the same rows", pushed, pushed <= 4, "at most 4"),
+        ("a year of minutes drawn, against a scan of its roll-up", drawn, drawn <= 2, "at most 2"),
+    ]
+    for count, share, size in fleet:
+        held += [
+            (f"a reading a minute of {count} tanks: share of one core [%]", share, True, "told, not bounded"),
+            (f"the same: bytes a reading on disk, roll-ups with it, {count} tanks", size, True, "told, not bounded"),
+        ]
     for board, listed, start in growth:
         held += [
             ("board of 10,000 tanks, against a trivial answer", board, True, "told, not bounded"),
