@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from time import monotonic
 
 from playwright.sync_api import Locator, Page, Request, Route, expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import PATIENCE, PHONE, BrowserTest, open_page, sign_in
 from .screenshots import open_tank
 
 #: Resolves once the page has done all that it has to do with what it was given, however slow the machine.
@@ -37,8 +38,8 @@ def rounds_until(page: Page, address: str, shown: Locator) -> list[list[str]]:
     page.on("requestfinished", end)
     page.on("requestfailed", end)
     page.goto(address, wait_until="commit")
-    rounds: list[list[str]] = [[address]]
-    while not shown.is_visible():
+    rounds, given_up = [[address]], monotonic() + PATIENCE / 1000
+    while not shown.is_visible() and monotonic() < given_up:
         page.wait_for_timeout(20)
         if under_way or not waiting:
             continue
