@@ -34,7 +34,7 @@ PASSING = {
     "table_id", "error_at_mm",
 }  # fmt: skip
 #: A day in words: that of the making of the demo, today.
-DAY = re.compile(r"\b\d{1,2} [A-Z][a-z]{2} \d{4}\b")
+DAY = re.compile(r"\b\d{1,2} [A-Z][a-z]{2}( \d{4})?\b")
 PLANNED = ("gauge", "wiring", "chain", "marks", "slopes", "wet-ends", "parting")
 #: The same fields with other things typed: what is judged of them, by the tank, what is asked, and the units.
 TYPED: list[tuple[str, str, str, dict[str, str]]] = [

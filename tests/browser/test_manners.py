@@ -165,7 +165,9 @@ class Manners(BrowserTest):
         context = self.browser.new_context(base_url=self.server.url, storage_state=page.context.storage_state())
         self.addCleanup(context.close)
         fresh = context.new_page()
-        rounds = rounds_until(fresh, address, fresh.get_by_role("slider", name="The line"))
+        line = fresh.get_by_role("slider", name="The line")
+        rounds = rounds_until(fresh, address, line)
+        expect(line).to_be_visible()
         # The page, its scripts, all that is asked of the server: what draws the line stands in no longer a row.
         self.assertLessEqual(len(rounds), 5, rounds)
         fonts = [url for asked in rounds for url in asked if ".woff" in url]
