@@ -62,6 +62,8 @@ INSTALLED_APPS = [
     "rasante.proving",
     "rasante.readings",
     "rasante.loading",
+    "rasante.register",
+    "rasante.visits",
     "rasante.history",
     "rasante.board",
     "rasante.demo",
@@ -83,6 +85,8 @@ MIDDLEWARE = [
 ]
 
 ROOT_URLCONF = "rasante.urls"
+# The few pages that are not the web app's: what a customer sees by a link.
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 WSGI_APPLICATION = "rasante.wsgi.application"
 
 DATABASES = {
@@ -186,9 +190,24 @@ SPECTACULAR_SETTINGS = {
         "SourceKindEnum": ["modbus", "push", "mqtt", "csv", "hand"],
         "LoadRuleEnum": ["weight", "filling"],
         "LoadStateEnum": ["load", "stop", "over"],
+        "VisitStateEnum": "rasante.visits.models.Visit.STATES",
+        "StepStateEnum": ["open", "running", "done", "skip", "override"],
+        "DeviceStateEnum": "rasante.register.models.Device.STATES",
         "RungEnum": ["joined", "open", "short", "doubtful", "unread"],
     },
 }
+
+# Mail goes to the server that RASANTE_MAIL_HOST names; without one, into files that a page shows.
+_MAIL_HOST = os.environ.get("RASANTE_MAIL_HOST", "")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if _MAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_HOST = _MAIL_HOST or "localhost"
+EMAIL_PORT = int(os.environ.get("RASANTE_MAIL_PORT", "25"))
+EMAIL_HOST_USER = os.environ.get("RASANTE_MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("RASANTE_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("RASANTE_MAIL_TLS") == "1"
+EMAIL_FILE_PATH = str(DATA / "mail")
+DEFAULT_FROM_EMAIL = os.environ.get("RASANTE_MAIL_FROM", "rasante@localhost")
+EMAIL_TIMEOUT = 20
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = os.environ.get("TZ", "UTC")

@@ -5,6 +5,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from .http import shell
+from .visits.urls import public_patterns
 
 
 def _nothing_here(request, path=""):
@@ -22,8 +23,11 @@ urlpatterns = [
     path("api/", include("rasante.proving.urls")),
     path("api/", include("rasante.readings.urls")),
     path("api/", include("rasante.loading.urls")),
+    path("api/", include("rasante.register.urls")),
+    path("api/", include("rasante.visits.urls")),
     path("api/", include("rasante.history.urls")),
     path("api/", include("rasante.board.urls")),
     re_path(r"^api/(?P<path>.*)$", _nothing_here),
+    *public_patterns,
     re_path(r"^(?P<path>.*)$", shell),
 ]

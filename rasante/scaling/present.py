@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..core.quantities.judgement import stops as stops_of
-from ..core.quantities.units import UNITS, System, show
+from ..core.quantities.units import System, show
 from ..core.quantities.words import Words
 from ..core.scaling.bare import BESIDE, Bare, length_text
 from ..core.scaling.chain import STATIONS, Chain, all_settings
@@ -18,10 +18,9 @@ from ..core.scaling.chain_line import ChainLine
 from ..core.scaling.chain_values import fault_texts, value_text, words_at
 from ..core.scaling.hop import Setting
 from ..core.scaling.line import LineReading
-from ..core.scaling.numbers import Register
 from ..core.scaling.panel_meter import MeterEnds
 from ..core.scaling.parting_form import PartingForm, guess_text
-from ..core.scaling.screen import PERCENT
+from ..core.scaling.read_out import read_out, station_unit
 from ..core.scaling.slopes import READ_IN, SCHOOLS, Slopes
 from ..core.tanks.table import curve_nodes
 from ..core.tanks.tank_file import TankFile
@@ -49,38 +48,6 @@ def line(reading: LineReading, chain: Chain | None, system: System) -> dict[str,
     }
 
 
-def _station_unit(chain: Chain, station: str, system: System) -> tuple[str, float, int]:
-    """The unit that a station's values are drawn in while the line moves: its name, its size, and its places."""
-    if station in ("sent", "arriving") and chain.signal is not None:
-        key = {"current": "ma", "voltage": "v"}.get(chain.signal.quantity)
-        return ("mV/V", 1e-3, 4) if key is None else (UNITS[key].name, UNITS[key].si, UNITS[key].decimals)
-    if station == "sensed" and chain.sensing.quantity in ("length", "pressure"):
-        keys = {"length": ("mm", "in"), "pressure": ("bar", "psi")}[chain.sensing.quantity]
-        unit = UNITS[keys[0] if system == "metric" else keys[1]]
-        return unit.name, unit.si, unit.decimals
-    if station == "sensed":
-        return ("ms", 1e-3, 4) if chain.sensing.quantity == "time" else ("", 1.0, 0)
-    if station == "shown":
-        unit_name = "%" if chain.screen.shows in PERCENT else UNITS[chain.screen.unit].name
-        return unit_name, 1.0, chain.screen.decimals
-    if station in ("number", "read"):
-        key = chain.scaling.unit if station == "number" else chain.screen.from_unit
-        return UNITS[key].name, 1.0, max(chain.scaling.decimals, 0)
-    register = chain.find(Register)
-    return "", 1.0, 0 if station == "counts" or register is None or register.type != "float32" else 3
-
-
-def read_out(chain: Chain, station: str, value: float, system: System) -> str:
-    """Write a station's value beside the section: no more places than its unit is read to."""
-    unit, size, decimals = _station_unit(chain, station, system)
-    if not np.isfinite(value):
-        return "nothing"
-    digits = f"{value / size:.{decimals}f}"
-    if station != "shown" and "." in digits:
-        digits = digits.rstrip("0").rstrip(".")
-    return f"{digits} {unit}".strip()
-
-
 def curve(file: TankFile, chain: Chain | None, system: System) -> dict[str, Any]:
     """Write the nodes from which a screen follows the line without asking."""
     innage, volume, surface = curve_nodes(file.tank)
@@ -90,7 +57,7 @@ def curve(file: TankFile, chain: Chain | None, system: System) -> dict[str, Any]
         for station, values in chain.run(innage, exact=False).items():
             if station == "level":
                 continue
-            unit, size, decimals = _station_unit(chain, station, system)
+            unit, size, decimals = station_unit(chain, station, system)
             finite = np.where(np.isfinite(values), values, 0.0)
             stations.append(
                 {

@@ -89,6 +89,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them by name. */
+        get: operations["customers"];
+        put?: never;
+        /** @description Make one. */
+        post: operations["customer_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change what is noted of them. */
+        put: operations["customer_change"];
+        post?: never;
+        /** @description Delete one to whom nothing belongs. */
+        delete: operations["customer_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{id}/tanks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make them: all, or none. */
+        post: operations["customer_tanks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/device-sheets/{id}/": {
         parameters: {
             query?: never;
@@ -169,6 +222,58 @@ export interface paths {
         get: operations["device_sheets_sheet.pdf_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them by part and serial, with where each is and was. */
+        get: operations["devices"];
+        put?: never;
+        /** @description Make one, on the shelf. */
+        post: operations["device_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change what is noted of it. */
+        put: operations["device_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/move/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Fit it on a tank, put it on the shelf, or out of use. */
+        post: operations["device_move"];
         delete?: never;
         options?: never;
         head?: never;
@@ -427,6 +532,24 @@ export interface paths {
         put?: never;
         /** @description Bring a set back to what was saved over. */
         post: operations["mark_sets_undo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-steps/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them as a file. */
+        get: operations["own_steps"];
+        /** @description Keep them; visits that are open stay as they are. */
+        put: operations["own_steps_keep"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -706,6 +829,40 @@ export interface paths {
         put?: never;
         /** @description Tell which conductor goes to which pin. */
         post: operations["ring_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scan/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give what stands in every code of a picture. */
+        post: operations["label_scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sent-mail/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the newest first; nothing where mail is really sent. */
+        get: operations["sent_mail"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1540,6 +1697,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/register/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it, with what is still to be noted. */
+        get: operations["tank_register"];
+        /** @description Keep it: of the tank and of its site. */
+        put: operations["tank_register_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/rescale/": {
         parameters: {
             query?: never;
@@ -1730,6 +1905,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/visit/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the facts to choose from, and those that the tank's plans propose. */
+        get: operations["tank_visit_proposed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/watch/": {
         parameters: {
             query?: never;
@@ -1904,6 +2096,247 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visit-links/{id}/withdraw/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Withdraw it: it opens nothing from now on. */
+        post: operations["visit_link_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visit-photos/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the picture. */
+        get: operations["visit_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give visits, those opened last first. */
+        get: operations["visits"];
+        put?: never;
+        /** @description Open a visit. */
+        post: operations["visit_open"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as it stands. */
+        get: operations["visit_read"];
+        /** @description Change its facts: its steps follow. */
+        put: operations["visit_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/drop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Drop it; what was done at it is kept. */
+        post: operations["visit_drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/entries/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter what was done at a step; sent twice, it is entered once. */
+        post: operations["visit_enter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/links/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give them, with how often each was opened. */
+        get: operations["visit_links"];
+        put?: never;
+        /** @description Make one; what stands in it is shown once. */
+        post: operations["visit_link_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/mail/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send it. */
+        post: operations["visit_mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/office/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it line by line; of a signed visit as it was signed. */
+        get: operations["visit_office"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add one; sent twice, it is kept once. */
+        post: operations["visit_photo_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/record.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give everything of its record. */
+        get: operations["visit_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/sheet.pdf/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its record as a sheet to keep. */
+        get: operations["visit_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/sign/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sign it; from then on it never changes. */
+        post: operations["visit_sign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/steps/{key}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read what is typed, and give what the stations compute from it; nothing is kept. */
+        post: operations["visit_step_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/wiring-words/": {
         parameters: {
             query?: never;
@@ -1945,6 +2378,19 @@ export interface components {
         /** @description An event acknowledged with a word. */
         AcknowledgeRequest: {
             word: string;
+        };
+        /** @description A photograph to add. */
+        AddPhotoRequest: {
+            uid: string;
+            step: string;
+            /** @description PNG, JPEG or WebP in Base64 */
+            picture: string;
+            /** @default  */
+            note: string;
+            /** @default false */
+            keep_place: boolean;
+            /** Format: date-time */
+            at: string;
         };
         /**
          * @description * `agrees` - agrees
@@ -2247,6 +2693,13 @@ export interface components {
             chosen: boolean;
             forgotten: string;
         };
+        /** @description What changes a visit's facts. */
+        ChangeFactsRequest: {
+            facts: {
+                [key: string]: string;
+            };
+            revision: number;
+        };
         /** @description A gauge model that is to be changed. */
         ChangeGaugeModelRequest: {
             document: {
@@ -2430,6 +2883,37 @@ export interface components {
             /** Format: double */
             capacity_l: number;
         };
+        /** @description A customer. */
+        Customer: {
+            readonly id: number;
+            name: string;
+            branch?: string;
+            contact?: string;
+            telephone?: string;
+            email?: string;
+            notes?: string;
+            readonly revision: number;
+            /** @default 0 */
+            readonly sites: number;
+            /** @default 0 */
+            readonly tanks: number;
+        };
+        /** @description A link for a customer. */
+        CustomerLink: {
+            id: number;
+            note: string;
+            live: boolean;
+            openings: number;
+            /** Format: date-time */
+            opened_at: string | null;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: date-time */
+            withdrawn_at: string | null;
+            made_by: string;
+            /** @description What to send; only when it was just made */
+            path: string;
+        };
         /**
          * @description * `.` - .
          *     * `,` - ,
@@ -2437,6 +2921,27 @@ export interface components {
          * @enum {string}
          */
         DecimalEnum: "." | ",";
+        /** @description A device, and where it was. */
+        Device: {
+            readonly id: number;
+            part: string;
+            serial: string;
+            address?: string;
+            state?: components["schemas"]["DeviceStateEnum"];
+            tank?: number | null;
+            /** @description Site and tank, empty on the shelf. */
+            readonly tank_name: string;
+            /** Format: date */
+            next_check?: string | null;
+            notes?: string;
+            /** Format: int64 */
+            revision?: number;
+            readonly fittings: components["schemas"]["Fitting"][];
+            /** Format: date-time */
+            readonly heard_at: string | null;
+            /** @default  */
+            readonly battery: string;
+        };
         /** @description Points for a device, and the worst error of its lines. */
         DevicePoints: {
             level_mm: number[];
@@ -2459,6 +2964,22 @@ export interface components {
             /** @description Name who wrote it. */
             readonly made_by: string;
         };
+        /**
+         * @description * `shelf` - On the shelf
+         *     * `fitted` - Fitted
+         *     * `out` - Out of use
+         * @enum {string}
+         */
+        DeviceStateEnum: "shelf" | "fitted" | "out";
+        /**
+         * @description * `begin` - begin
+         *     * `done` - done
+         *     * `skip` - skip
+         *     * `override` - override
+         *     * `undo` - undo
+         * @enum {string}
+         */
+        DidEnum: "begin" | "done" | "skip" | "override" | "undo";
         /** @description One line as it should be and as it was found. */
         Difference: {
             state: components["schemas"]["FoundEnum"];
@@ -2566,6 +3087,21 @@ export interface components {
             /** Format: double */
             blanking_mm: number;
         };
+        /** @description What was done at a step. */
+        EnterRequest: {
+            uid: string;
+            step: string;
+            did: components["schemas"]["DidEnum"];
+            values?: {
+                [key: string]: string;
+            };
+            /** @default  */
+            reason: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            begun_at?: string | null;
+        };
         /** @description A value of a certificate: its field, its symbol with the part, and what it is. */
         EntityField: {
             path: string;
@@ -2601,6 +3137,17 @@ export interface components {
             hops: components["schemas"]["HopEnum"][];
             /** Format: double */
             off: number;
+        };
+        /** @description A fact, and what it may be. */
+        Fact: {
+            key: string;
+            title: string;
+            options: components["schemas"]["FactOption"][];
+        };
+        /** @description Something to choose. */
+        FactOption: {
+            key: string;
+            label: string;
         };
         /** @description What is true of a whole tank. */
         Facts: {
@@ -2639,6 +3186,19 @@ export interface components {
          * @enum {string}
          */
         FieldStateEnum: "empty" | "read" | "wrong";
+        /** @description A figure with its working. */
+        Figure: {
+            label: string;
+            text: string;
+            formula: string;
+            inputs: components["schemas"]["FigureInput"][];
+            source: string;
+        };
+        /** @description A name and a value. */
+        FigureInput: {
+            label: string;
+            text: string;
+        };
         /** @description What one pin is. */
         Finding: {
             pin: string;
@@ -2658,6 +3218,19 @@ export interface components {
             even: components["schemas"]["DevicePoints"];
             on_curve: components["schemas"]["DevicePoints"];
             free: components["schemas"]["DevicePoints"];
+        };
+        /** @description A device on a tank. */
+        Fitting: {
+            tank: number;
+            /** @description Site and tank. */
+            readonly tank_name: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until?: string | null;
+            why?: string;
+            /** @description Who moved it. */
+            readonly by: string;
         };
         /** @description The profile of a tank, and how the tank stands to it. */
         Followed: {
@@ -2708,6 +3281,14 @@ export interface components {
             text: string;
             /** @default  */
             note: string;
+        };
+        /** @description A gate. */
+        Gate: {
+            title: string;
+            hold: string;
+            holds: boolean;
+            by: string;
+            reason: string;
         };
         /** @description A gauge model's document, as its schema has it. */
         GaugeDocumentRequest: {
@@ -2907,6 +3488,28 @@ export interface components {
             reference_height_mm?: number | null;
             name: string;
         };
+        /** @description What is noted of a customer. */
+        KeepCustomerRequest: {
+            name: string;
+            branch?: string;
+            contact?: string;
+            telephone?: string;
+            email?: string;
+            notes?: string;
+            /** @default 0 */
+            revision: number;
+        };
+        /** @description What is noted of a device. */
+        KeepDeviceRequest: {
+            part: string;
+            serial: string;
+            address?: string;
+            /** Format: date */
+            next_check?: string | null;
+            notes?: string;
+            /** @default 0 */
+            revision: number;
+        };
         /** @description What has been typed into a draft. */
         KeepDraftRequest: {
             entries: components["schemas"]["ProofEntriesRequest"];
@@ -2921,6 +3524,20 @@ export interface components {
             system: components["schemas"]["SystemEnum"];
             /** @description The revision that the change began from; 0 for the first */
             revision: number;
+        };
+        /** @description What is to be noted of a tank and its site. */
+        KeepRegisterRequest: {
+            owner: components["schemas"]["OwnerEnum"] | components["schemas"]["BlankEnum"];
+            customer?: number | null;
+            painted: string;
+            revision: number;
+            /** Format: double */
+            latitude: number | null;
+            /** Format: double */
+            longitude: number | null;
+            contact: string;
+            telephone: string;
+            site_revision: number;
         };
         /** @description A source that is to be kept. */
         KeepSourceRequest: {
@@ -3026,6 +3643,11 @@ export interface components {
         /** @description The text of a label, or the tank file that one holds. */
         Label: {
             text: string;
+        };
+        /** @description A picture. */
+        LabelPictureRequest: {
+            /** @description PNG, JPEG or WebP in Base64 */
+            picture: string;
         };
         /** @description A value with its name. */
         Labelled: {
@@ -3263,6 +3885,26 @@ export interface components {
             most_v: number;
             judgements: components["schemas"]["Judgement"][];
         };
+        /** @description The tanks that were made. */
+        MadeTanks: {
+            made: string[];
+        };
+        /** @description Whom to send a record to. */
+        MailRequest: {
+            /** Format: email */
+            to: string;
+            /** @default  */
+            note: string;
+        };
+        /** @description What makes a link for a customer. */
+        MakeLinkRequest: {
+            /** @default 90 */
+            days: number;
+            /** @default false */
+            live: boolean;
+            /** @default  */
+            note: string;
+        };
         /** @description Which columns of a file mean what. */
         Mapping: {
             header: boolean;
@@ -3473,6 +4115,25 @@ export interface components {
          * @enum {string}
          */
         MeterUnitEnum: "mm" | "cm" | "m" | "in" | "ft" | "pct";
+        /** @description A judgement in words. */
+        Minded: {
+            weight: components["schemas"]["WeightEnum"];
+            code: string;
+            text: string;
+        };
+        /** @description How long is left [min]. */
+        Minutes: {
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            most: number;
+            /** Format: double */
+            in_a_row: number;
+            /** Format: double */
+            critical: number;
+        };
         /** @description The text of a file of gauge models. */
         ModelsFileRequest: {
             text: string;
@@ -3487,6 +4148,14 @@ export interface components {
             volume_l: number;
             /** Format: double */
             u95_l: number;
+        };
+        /** @description Where a device goes. */
+        MoveDeviceRequest: {
+            state: components["schemas"]["DeviceStateEnum"];
+            tank?: number | null;
+            /** @default  */
+            why: string;
+            revision: number;
         };
         /** @description One mark, as kept and as derived anew from a table that was revised. */
         Moved: {
@@ -3599,6 +4268,21 @@ export interface components {
             /** Format: double */
             radius_mm: number;
         };
+        /** @description What is read to the office. */
+        Office: {
+            lines: string[];
+        };
+        /** @description What opens a visit. */
+        OpenVisitRequest: {
+            tank: number;
+            facts: {
+                [key: string]: string;
+            };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
+            /** Format: date */
+            planned_for?: string | null;
+        };
         /**
          * @description * `dmy` - dmy
          *     * `mdy` - mdy
@@ -3611,6 +4295,39 @@ export interface components {
         OwnPasswordRequest: {
             password: string;
             new: string;
+        };
+        /** @description The shop's own steps, as a file. */
+        OwnSteps: {
+            text: string;
+            revision: number;
+        };
+        /** @description The shop's own steps, as a file. */
+        OwnStepsRequest: {
+            text: string;
+            revision: number;
+        };
+        /**
+         * @description * `` -
+         *     * `own` - own
+         *     * `customer` - customer
+         * @enum {string}
+         */
+        OwnerEnum: "own" | "customer";
+        PageOfCustomer: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["Customer"][];
+        };
+        PageOfDevice: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["Device"][];
         };
         PageOfDeviceSheet: {
             count: number;
@@ -3651,6 +4368,14 @@ export interface components {
             /** Format: uri */
             previous: string | null;
             results: components["schemas"]["Rescaling"][];
+        };
+        PageOfVisitInList: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["VisitInList"][];
         };
         PaginatedChartList: {
             /** @example 123 */
@@ -3798,6 +4523,19 @@ export interface components {
             role: components["schemas"]["RoleEnum"];
             active: boolean;
         };
+        /** @description A photograph. */
+        Photo: {
+            id: number;
+            step: string;
+            width: number;
+            height: number;
+            note: string;
+            /** @description Latitude, longitude [°] */
+            place: number[] | null;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
         /** @description A picture of a label, in Base64. */
         PictureRequest: {
             picture: string;
@@ -3827,6 +4565,15 @@ export interface components {
             };
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
+        };
+        /** @description When a step is likely to begin and end, from now [min]. */
+        PlannedStep: {
+            key: string;
+            /** Format: double */
+            begin: number;
+            /** Format: double */
+            end: number;
+            waits: boolean;
         };
         /** @description A wire with the ends that it should have. */
         PlannedWire: {
@@ -4001,6 +4748,15 @@ export interface components {
          * @enum {string}
          */
         ProofStateEnum: "draft" | "signed";
+        /** @description What a visit to a tank may be opened with. */
+        ProposedVisit: {
+            jobs: components["schemas"]["FactOption"][];
+            methods: components["schemas"]["FactOption"][];
+            facts: components["schemas"]["Fact"][];
+            proposed: {
+                [key: string]: string;
+            };
+        };
         /** @description Readings as a unit sends them. */
         PushRequest: {
             readings: components["schemas"]["PushedRequest"][];
@@ -4014,6 +4770,22 @@ export interface components {
             value: number | null;
             fault?: boolean;
         };
+        /**
+         * @description * `length` - length
+         *     * `volume` - volume
+         *     * `voltage` - voltage
+         *     * `current` - current
+         *     * `resistance` - resistance
+         *     * `temperature` - temperature
+         *     * `text` - text
+         *     * `count` - count
+         *     * `number` - number
+         *     * `reading` - reading
+         *     * `percent` - percent
+         *     * `angle` - angle
+         * @enum {string}
+         */
+        QuantityEnum: "length" | "volume" | "voltage" | "current" | "resistance" | "temperature" | "text" | "count" | "number" | "reading" | "percent" | "angle";
         /** @description How fast contents change. */
         Rate: {
             /** Format: double */
@@ -4032,6 +4804,13 @@ export interface components {
             soonest_s: number;
             latest_s: number | null;
         };
+        /** @description What was made of a field of a step. */
+        ReadField: {
+            to: string;
+            state: components["schemas"]["FieldStateEnum"];
+            says: string;
+            problem: string;
+        };
         /** @description One line of the receiving check; ``agrees`` is null before it is typed. */
         Received: {
             key: string;
@@ -4040,6 +4819,23 @@ export interface components {
             arrived: string;
             agrees: boolean | null;
             says: string;
+        };
+        /** @description Whose a tank is, where its site is, and what is still to be noted. */
+        RegisterOfTank: {
+            owner: components["schemas"]["OwnerEnum"] | components["schemas"]["BlankEnum"];
+            customer: number | null;
+            customer_name: string;
+            painted: string;
+            revision: number;
+            site_customer: number | null;
+            /** Format: double */
+            latitude: number | null;
+            /** Format: double */
+            longitude: number | null;
+            contact: string;
+            telephone: string;
+            site_revision: number;
+            missing: string[];
         };
         /** @description What the relays do. */
         RelayState: {
@@ -4120,6 +4916,10 @@ export interface components {
             /** @description The profile it takes over, if any */
             profile?: number | null;
             /** @description The revision that the survey began from */
+            revision: number;
+        };
+        /** @description The revision that a change follows. */
+        RevisionRequest: {
             revision: number;
         };
         /** @description A cable's ohms, pin by conductor, as typed. */
@@ -4216,12 +5016,28 @@ export interface components {
              */
             revision: number;
         };
+        /** @description What stands in a code. */
+        Scanned: {
+            text: string;
+            kind: string;
+            part: string;
+            serial: string;
+            address: string;
+        };
         /** @description A probe's length by one school of gap; null where the tank is too deep for it. */
         School: {
             key: string;
             label: string;
             /** Format: double */
             cut_mm: number | null;
+        };
+        /** @description A message that was written into a file. */
+        SentMail: {
+            to: string;
+            subject: string;
+            date: string;
+            text: string;
+            attached: string[];
         };
         /** @description Readings over time, in columns of equal length. */
         Series: {
@@ -4280,6 +5096,14 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        /** @description What a step shows. */
+        Shown: {
+            fields: components["schemas"]["ReadField"][];
+            lines: components["schemas"]["Figure"][];
+            judgements: components["schemas"]["Minded"][];
+            /** @description The station of the tank's page where it is worked out */
+            station: string;
+        };
         /** @description A device on which one is signed in. */
         SignInPlace: {
             id: number;
@@ -4301,6 +5125,12 @@ export interface components {
             password: string;
             kept: number;
             basis: components["schemas"]["BasisRequest"];
+        };
+        /** @description What signs a visit. */
+        SignVisitRequest: {
+            signature: string;
+            password: string;
+            seen: number;
         };
         /** @description A value of the signal, and the level that it stands for, in the tank or outside it. */
         SignalMark: {
@@ -4547,6 +5377,76 @@ export interface components {
             label: string;
             text: string;
         };
+        /** @description A step as it stands. */
+        Step: {
+            key: string;
+            phase: string;
+            title: string;
+            instruction: string;
+            why: string;
+            hazard: string;
+            who: string;
+            kind: components["schemas"]["StepKindEnum"];
+            /** @description Least, likely, most */
+            minutes: number[];
+            fields: components["schemas"]["StepField"][];
+            options: components["schemas"]["FactOption"][];
+            shows: boolean;
+            /** @description Gates that do not hold yet */
+            needs: string[];
+            gives: string[];
+            /** @description Steps that come first and are open */
+            before: string[];
+            state: components["schemas"]["StepStateEnum"];
+            by: string;
+            /** Format: date-time */
+            at: string | null;
+            /** Format: date-time */
+            began: string | null;
+            /** Format: date-time */
+            ends: string | null;
+            reason: string;
+            /**
+             * Format: double
+             * @description min
+             */
+            took: number | null;
+            values: {
+                [key: string]: string;
+            };
+            photos: components["schemas"]["Photo"][];
+        };
+        /** @description A field of a step. */
+        StepField: {
+            to: string;
+            label: string;
+            quantity: components["schemas"]["QuantityEnum"];
+            optional: boolean;
+            limit_words: string;
+        };
+        /**
+         * @description * `confirm` - confirm
+         *     * `measure` - measure
+         *     * `choose` - choose
+         *     * `wait` - wait
+         *     * `still` - still
+         *     * `compute` - compute
+         *     * `compare` - compare
+         *     * `photo` - photo
+         *     * `take` - take
+         *     * `sign` - sign
+         * @enum {string}
+         */
+        StepKindEnum: "confirm" | "measure" | "choose" | "wait" | "still" | "compute" | "compare" | "photo" | "take" | "sign";
+        /**
+         * @description * `open` - open
+         *     * `running` - running
+         *     * `done` - done
+         *     * `skip` - skip
+         *     * `override` - override
+         * @enum {string}
+         */
+        StepStateEnum: "open" | "running" | "done" | "skip" | "override";
         /** @description Whether the newest readings stand still, and how long it takes yet. */
         Stillness: {
             state: components["schemas"]["StillnessStateEnum"];
@@ -4679,6 +5579,10 @@ export interface components {
             readonly profile: components["schemas"]["Followed"] | null;
             readonly facts: components["schemas"]["Facts"];
         };
+        /** @description A customer's tanks as a file. */
+        TankListRequest: {
+            text: string;
+        };
         /** @description A tank in the list of all. */
         TankRow: {
             id: number;
@@ -4806,6 +5710,12 @@ export interface components {
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
         };
+        /** @description What is being typed at a step. */
+        TypedStepRequest: {
+            values?: {
+                [key: string]: string;
+            };
+        };
         /** @description What one cause adds to a level's uncertainty. */
         UncertainPart: {
             name: string;
@@ -4862,6 +5772,60 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "pass" | "fail" | "incomplete";
+        /** @description A visit as it stands. */
+        Visit: {
+            id: number;
+            number: number;
+            tank: number;
+            tank_name: string;
+            site_name: string;
+            job: string;
+            state: components["schemas"]["VisitStateEnum"];
+            /** Format: date */
+            planned_for: string | null;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            /** Format: date-time */
+            changed_at: string;
+            facts: {
+                [key: string]: string;
+            };
+            system: components["schemas"]["SystemEnum"];
+            revision: number;
+            /** @description How many entries and photographs it has */
+            seen: number;
+            steps: components["schemas"]["Step"][];
+            gates: components["schemas"]["Gate"][];
+            schedule: components["schemas"]["PlannedStep"][];
+            minutes: components["schemas"]["Minutes"];
+            /** @description Whether it is signed */
+            record: boolean;
+        };
+        /** @description A visit in a list. */
+        VisitInList: {
+            id: number;
+            number: number;
+            tank: number;
+            tank_name: string;
+            site_name: string;
+            job: string;
+            state: components["schemas"]["VisitStateEnum"];
+            /** Format: date */
+            planned_for: string | null;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            /** Format: date-time */
+            changed_at: string;
+        };
+        /**
+         * @description * `open` - Open
+         *     * `signed` - Signed
+         *     * `dropped` - Dropped
+         * @enum {string}
+         */
+        VisitStateEnum: "open" | "signed" | "dropped";
         /** @description A three-wire link at one output; millimetres and litres as for a scale over the whole tank. */
         VoltageAt: {
             /** Format: double */
@@ -5281,6 +6245,168 @@ export interface operations {
             };
         };
     };
+    customers: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfCustomer"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    customer_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepCustomerRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Customer"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    customer_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepCustomerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Customer"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    customer_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    customer_tanks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TankListRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeTanks"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     device_sheets_retrieve: {
         parameters: {
             query?: never;
@@ -5465,6 +6591,143 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+                /** @description Part, serial or address */
+                search?: string;
+                /** @description On one tank */
+                tank?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfDevice"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    device_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepDeviceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    device_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepDeviceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    device_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveDeviceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -6027,6 +7290,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkSet"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    own_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSteps"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    own_steps_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnStepsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSteps"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -6789,6 +8112,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RungOut"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    label_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelPictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scanned"][];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    sent_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentMail"][];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -9315,6 +10698,70 @@ export interface operations {
             };
         };
     };
+    tank_register: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterOfTank"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_register_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRegisterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterOfTank"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     tank_rescale_check: {
         parameters: {
             query?: never;
@@ -9871,6 +11318,36 @@ export interface operations {
             };
         };
     };
+    tank_visit_proposed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedVisit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     tank_watch: {
         parameters: {
             query?: {
@@ -10312,6 +11789,558 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyReading"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_link_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerLink"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visits: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+                state?: "dropped" | "open" | "signed";
+                /** @description Of one tank */
+                tank?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfVisitInList"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_open: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenVisitRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeFactsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_enter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerLink"][];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_link_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MakeLinkRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerLink"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_office: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Office"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_photo_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddPhotoRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_sign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignVisitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_step_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TypedStepRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

@@ -1,0 +1,167 @@
+"""The forms of what the API takes and gives of the register."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from ..accounts.models import name_of
+from .models import Customer, Device, Fitting, SiteFacts, TankFacts
+
+
+class CustomerSerializer(serializers.ModelSerializer):
+    """A customer."""
+
+    sites = serializers.IntegerField(source="site_count", read_only=True, default=0)
+    tanks = serializers.IntegerField(source="tank_count", read_only=True, default=0)
+
+    class Meta:
+        model = Customer
+        fields = ("id", "name", "branch", "contact", "telephone", "email", "notes", "revision", "sites", "tanks")
+        read_only_fields = ("revision",)
+
+
+class KeepCustomerSerializer(serializers.ModelSerializer):
+    """What is noted of a customer."""
+
+    revision = serializers.IntegerField(default=0)
+
+    class Meta:
+        model = Customer
+        fields = ("name", "branch", "contact", "telephone", "email", "notes", "revision")
+
+
+class RegisterOfTankSerializer(serializers.Serializer):
+    """Whose a tank is, where its site is, and what is still to be noted."""
+
+    owner = serializers.ChoiceField(["", "own", "customer"])
+    customer = serializers.IntegerField(allow_null=True)
+    customer_name = serializers.CharField()
+    painted = serializers.CharField()
+    revision = serializers.IntegerField()
+    site_customer = serializers.IntegerField(allow_null=True)
+    latitude = serializers.FloatField(allow_null=True)
+    longitude = serializers.FloatField(allow_null=True)
+    contact = serializers.CharField()
+    telephone = serializers.CharField()
+    site_revision = serializers.IntegerField()
+    missing = serializers.ListField(child=serializers.CharField())
+
+
+class KeepRegisterSerializer(serializers.Serializer):
+    """What is to be noted of a tank and its site."""
+
+    owner = serializers.ChoiceField(["", "own", "customer"])
+    customer = serializers.IntegerField(allow_null=True, default=None)
+    painted = serializers.CharField(allow_blank=True, max_length=60)
+    revision = serializers.IntegerField()
+    latitude = serializers.FloatField(allow_null=True, min_value=-90, max_value=90)
+    longitude = serializers.FloatField(allow_null=True, min_value=-180, max_value=180)
+    contact = serializers.CharField(allow_blank=True, max_length=120)
+    telephone = serializers.CharField(allow_blank=True, max_length=40)
+    site_revision = serializers.IntegerField()
+
+
+def register_of(tank, missing: list[str]) -> dict:
+    """Write what is noted of a tank and its site."""
+    own = TankFacts.objects.select_related("customer").filter(tank=tank).first() or TankFacts(tank=tank)
+    place = SiteFacts.objects.filter(site=tank.site_id).first() or SiteFacts(site_id=tank.site_id)
+    return {
+        "owner": own.owner,
+        "customer": own.customer_id,
+        "customer_name": str(own.customer) if own.customer is not None else "",
+        "painted": own.painted,
+        "revision": own.revision,
+        "site_customer": place.customer_id,
+        "latitude": place.latitude,
+        "longitude": place.longitude,
+        "contact": place.contact,
+        "telephone": place.telephone,
+        "site_revision": place.revision,
+        "missing": missing,
+    }
+
+
+class FittingSerializer(serializers.ModelSerializer):
+    """A device on a tank."""
+
+    tank_name = serializers.SerializerMethodField()
+    by = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Fitting
+        fields = ("tank", "tank_name", "since", "until", "why", "by")
+
+    def get_tank_name(self, fitting: Fitting) -> str:
+        """Site and tank."""
+        return str(fitting.tank)
+
+    def get_by(self, fitting: Fitting) -> str:
+        """Who moved it."""
+        return name_of(fitting.by)
+
+
+class DeviceSerializer(serializers.ModelSerializer):
+    """A device, and where it was."""
+
+    tank_name = serializers.SerializerMethodField()
+    fittings = FittingSerializer(many=True, read_only=True)
+    heard_at = serializers.DateTimeField(read_only=True, allow_null=True, default=None)
+    battery = serializers.CharField(read_only=True, default="")
+
+    class Meta:
+        model = Device
+        fields = (
+            "id", "part", "serial", "address", "state", "tank", "tank_name", "next_check", "notes", "revision",
+            "fittings", "heard_at", "battery",
+        )  # fmt: skip
+
+    def get_tank_name(self, device: Device) -> str:
+        """Site and tank, empty on the shelf."""
+        return str(device.tank) if device.tank is not None else ""
+
+
+class KeepDeviceSerializer(serializers.ModelSerializer):
+    """What is noted of a device."""
+
+    revision = serializers.IntegerField(default=0)
+
+    class Meta:
+        model = Device
+        fields = ("part", "serial", "address", "next_check", "notes", "revision")
+
+
+class MoveDeviceSerializer(serializers.Serializer):
+    """Where a device goes."""
+
+    state = serializers.ChoiceField(Device.STATES)
+    tank = serializers.IntegerField(allow_null=True, default=None)
+    why = serializers.CharField(allow_blank=True, default="", max_length=200)
+    revision = serializers.IntegerField()
+
+
+class LabelPictureSerializer(serializers.Serializer):
+    """A picture."""
+
+    picture = serializers.CharField(max_length=11_900_000, help_text="PNG, JPEG or WebP in Base64")
+
+
+class ScannedSerializer(serializers.Serializer):
+    """What stands in a code."""
+
+    text = serializers.CharField()
+    kind = serializers.CharField()
+    part = serializers.CharField()
+    serial = serializers.CharField()
+    address = serializers.CharField()
+
+
+class TankListSerializer(serializers.Serializer):
+    """A customer's tanks as a file."""
+
+    text = serializers.CharField(max_length=400_000)
+
+
+class MadeTanksSerializer(serializers.Serializer):
+    """The tanks that were made."""
+
+    made = serializers.ListField(child=serializers.CharField())

@@ -1,0 +1,206 @@
+"""What can be done with the register: customers, places, whose a tank is, and devices moved about."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any, TypeVar
+
+from django.contrib.auth.models import User
+from django.db import models, transaction
+from django.utils import timezone
+
+from ..conflict import Conflict
+from ..core.quantities.errors import InputError, Problem
+from ..tanks.models import Site, Tank
+from .models import Customer, Device, Fitting, SiteFacts, TankFacts
+
+Row = TypeVar("Row", bound=models.Model)
+
+
+def _newest(row: Row, revision: int, what: str) -> Row:
+    """Read a row anew and refuse one that was changed since."""
+    fresh = type(row)._default_manager.get(pk=row.pk)
+    if fresh.revision != revision:  # type: ignore[attr-defined]
+        raise Conflict(f"{what} was changed meanwhile: look at it, then change it")
+    return fresh
+
+
+def _required(facts: Mapping[str, Any], *names: str) -> None:
+    lacking = [Problem(name, "is required") for name in names if not str(facts.get(name, "")).strip()]
+    if lacking:
+        raise InputError(*lacking)
+
+
+def _refuse_namesake(customer: Customer) -> None:
+    same = Customer.objects.filter(name__iexact=customer.name, branch__iexact=customer.branch).exclude(pk=customer.pk)
+    if same.exists():
+        raise InputError.at("name", f"there is {customer} already: choose it, or name the branch")
+
+
+@transaction.atomic
+def keep_customer(
+    facts: Mapping[str, Any], person: User, customer: Customer | None = None, revision: int = 0
+) -> Customer:
+    """Make a customer, or change one.
+
+    Raises
+    ------
+    InputError
+        Without a name, or if there is one of this name and branch.
+    Conflict
+        If it was changed meanwhile.
+    """
+    _required(facts, "name")
+    row = Customer(revision=0) if customer is None else _newest(customer, revision, str(customer))
+    for name, value in facts.items():
+        setattr(row, name, value.strip())
+    _refuse_namesake(row)
+    row.revision += 1
+    row.changed_by = person
+    row.save()
+    return row
+
+
+@transaction.atomic
+def delete_customer(customer: Customer) -> None:
+    """Delete a customer to whom nothing belongs.
+
+    Raises
+    ------
+    Conflict
+        If sites or tanks are theirs.
+    """
+    if customer.sites.exists() or customer.tanks.exists():
+        raise Conflict(f"{customer} has sites or tanks: give them to another first")
+    customer.delete()
+
+
+@transaction.atomic
+def keep_site_facts(site: Site, facts: Mapping[str, Any], person: User, revision: int) -> SiteFacts:
+    """Keep where a site is and whose.
+
+    Raises
+    ------
+    InputError
+        If only one coordinate is given.
+    Conflict
+        If it was changed meanwhile.
+    """
+    row = SiteFacts.objects.filter(site=site).first() or SiteFacts(site=site)
+    if row.revision != revision:
+        raise Conflict(f"{site} was changed meanwhile: look at it, then change it")
+    if (facts.get("latitude") is None) != (facts.get("longitude") is None):
+        raise InputError.at("latitude", "give both coordinates, or neither")
+    for name, value in facts.items():
+        setattr(row, name, value)
+    row.revision += 1
+    row.changed_by = person
+    row.save()
+    return row
+
+
+@transaction.atomic
+def keep_tank_facts(tank: Tank, facts: Mapping[str, Any], person: User, revision: int) -> TankFacts:
+    """Keep whose a tank is and what is painted on it.
+
+    Raises
+    ------
+    InputError
+        If another tank of its site bears the same, or a customer's tank names no customer.
+    Conflict
+        If it was changed meanwhile.
+    """
+    row = TankFacts.objects.filter(tank=tank).first() or TankFacts(tank=tank)
+    if row.revision != revision:
+        raise Conflict(f"{tank} was changed meanwhile: look at it, then change it")
+    for name, value in facts.items():
+        setattr(row, name, value)
+    if row.owner == "customer" and row.customer_id is None:
+        raise InputError.at("customer", "say whose tank it is")
+    painted = row.painted.strip()
+    twins = TankFacts.objects.filter(tank__site=tank.site, painted__iexact=painted).exclude(tank=tank)
+    twin = twins.select_related("tank").first() if painted else None
+    if twin is not None:
+        raise InputError.at("painted", f"{twin.tank.name} bears “{painted}” at this site: tell the two apart")
+    row.painted = painted
+    row.revision += 1
+    row.changed_by = person
+    row.save()
+    return row
+
+
+def missing_facts(tank: Tank) -> list[str]:
+    """Tell what is required of a tank before it is handed over, and not noted yet."""
+    facts = TankFacts.objects.filter(tank=tank).first()
+    place = SiteFacts.objects.filter(site=tank.site_id).first()
+    found = []
+    if not tank.product:
+        found.append("product (Survey)")
+    if facts is None or not facts.owner:
+        found.append("own stock or a customer's tank (Register)")
+    if (facts is None or not facts.painted) and tank.site.tanks.count() > 1:
+        found.append("what is painted on it (Register)")
+    if place is None or place.latitude is None:
+        found.append("the site's place (Register)")
+    return found
+
+
+@transaction.atomic
+def keep_device(facts: Mapping[str, Any], person: User, device: Device | None = None, revision: int = 0) -> Device:
+    """Make a device, or change what is noted of one.
+
+    Raises
+    ------
+    InputError
+        Without part and serial, or if there is one of both already.
+    Conflict
+        If it was changed meanwhile.
+    """
+    _required(facts, "part", "serial")
+    row = Device(revision=0) if device is None else _newest(device, revision, str(device))
+    for name, value in facts.items():
+        setattr(row, name, value.strip() if isinstance(value, str) else value)
+    twin = Device.objects.filter(part__iexact=row.part, serial__iexact=row.serial).exclude(pk=row.pk).first()
+    if twin is not None:
+        raise InputError.at("serial", f"{twin} is there already, {twin.get_state_display().lower()}")
+    row.revision += 1
+    row.changed_by = person
+    row.save()
+    return row
+
+
+@transaction.atomic
+def move_device(
+    device: Device, state: str, tank: Tank | None, why: str, person: User, revision: int, at: datetime | None = None
+) -> Device:
+    """Fit a device on a tank, put it on the shelf, or out of use; what it did before stays with it.
+
+    Raises
+    ------
+    InputError
+        If it is to be fitted on no tank, or before it was taken off the last.
+    Conflict
+        If it was changed meanwhile.
+    """
+    row, when = _newest(device, revision, str(device)), at or timezone.now()
+    if (state == Device.FITTED) != (tank is not None):
+        raise InputError.at("tank", "say on which tank it is fitted, and only then")
+    last = row.fittings.first()
+    if last is not None and when < (last.until or last.since):
+        raise InputError.at("at", "is before it was moved last")
+    if last is not None and last.until is None:
+        last.until = when
+        last.save()
+    if tank is not None:
+        Fitting.objects.create(device=row, tank=tank, since=when, why=why, by=person)
+    row.state, row.tank, row.changed_by = state, tank, person
+    row.revision += 1
+    row.save()
+    return row
+
+
+def device_by_serial(serial: str) -> Device | None:
+    """Find a device by its serial alone, if only one bears it."""
+    found = list(Device.objects.filter(serial__iexact=serial.strip())[:2])
+    return found[0] if len(found) == 1 else None

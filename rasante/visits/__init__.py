@@ -1,0 +1,1 @@
+"""Visits: led step by step, and handed over as a record."""

@@ -1,0 +1,206 @@
+"""How a visit stands: what its entries add up to, which gates hold, what comes next, and when it will be over."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+
+from django.utils import timezone
+
+from ..accounts.models import name_of
+from ..core.procedures.compose import Procedure, compose
+from ..core.procedures.facts import check_facts, hazards_of, outputs_to_link
+from ..core.procedures.step import Step, procedure_data, with_own
+from ..core.procedures.timing import Schedule, learn, three_finishes
+from ..gauges.services import gauge_of, output_of
+from ..tanks.models import Tank
+from ..wiring.services import wiring_of
+from .models import Entry, Visit, VisitRecord
+
+#: What may be done at a step, with its words in a record.
+DID = {"begin": "begun", "done": "done", "skip": "left out", "override": "overridden", "undo": "taken back"}
+OVER = ("done", "skip", "override")
+
+
+@dataclass
+class Standing:
+    """How one step stands.
+
+    Parameters
+    ----------
+    step : Step
+        The step.
+    state : str
+        ``open``, ``running`` (a wait that has begun), or one of `OVER`.
+    values : dict
+        What was typed, by where it was written.
+    by, reason : str
+        Who did it last, and why so.
+    at, began, ends : datetime or None
+        When it was over, begun, and when a wait is likely to be over.
+    minutes : float or None
+        What it took [min].
+    """
+
+    step: Step
+    state: str = "open"
+    values: dict[str, str] = field(default_factory=dict)
+    by: str = ""
+    reason: str = ""
+    at: datetime | None = None
+    began: datetime | None = None
+    ends: datetime | None = None
+    minutes: float | None = None
+
+    @property
+    def over(self) -> bool:
+        """Whether it needs nobody any more."""
+        return self.state in OVER
+
+
+@dataclass(frozen=True)
+class GateStanding:
+    """Whether a gate holds: by which step, or by whose word."""
+
+    key: str
+    title: str
+    hold: str
+    holds: bool
+    by: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Course:
+    """How a whole visit stands.
+
+    Parameters
+    ----------
+    visit : Visit
+        The visit.
+    procedure : Procedure
+        Its steps.
+    steps : dict of str to Standing
+        By their keys, in their order.
+    gates : tuple of GateStanding
+        Those that apply.
+    finishes : (Schedule, Schedule, Schedule)
+        What is left, at its least, likely and most minutes.
+    """
+
+    visit: Visit
+    procedure: Procedure
+    steps: dict[str, Standing]
+    gates: tuple[GateStanding, ...]
+    finishes: tuple[Schedule, Schedule, Schedule]
+
+    def value(self, path: str) -> str:
+        """What was typed into a field of the visit, at whichever step; empty before."""
+        to = f"visit:{path}"
+        return next((one.values[to] for one in self.steps.values() if one.over and to in one.values), "")
+
+    def missing_gates(self, step: Step) -> list[GateStanding]:
+        """The gates that must hold before a step and do not."""
+        return [gate for gate in self.gates if gate.key in step.needs and not gate.holds]
+
+    def open_before(self, step: Step) -> list[Step]:
+        """The steps that come before a step and are not over."""
+        first = self.procedure.before[step.key]
+        return [one.step for one in self.steps.values() if one.step.key in first and not one.over]
+
+
+def procedure_of(visit: Visit) -> Procedure:
+    """Compose the steps of a visit from its facts, with the shop's own as they were when it was opened."""
+    facts = check_facts(visit.facts, procedure_data(), visit.tank.product)
+    return compose(facts, with_own(visit.own))
+
+
+def _fold(procedure: Procedure, entries: Sequence[Entry]) -> dict[str, Standing]:
+    steps = {step.key: Standing(step) for step in procedure.steps}
+    for entry in entries:
+        # A step that fell away with its facts keeps its entries; they count again if it comes back.
+        one = steps.get(entry.step)
+        if one is None:
+            continue
+        if entry.did == "undo":
+            steps[entry.step] = Standing(one.step)
+        elif entry.did == "begin":
+            one.state, one.began, one.by = "running", entry.at, name_of(entry.by)
+            one.ends = entry.at + timedelta(minutes=one.step.minutes[1])
+        else:
+            began = one.began or entry.begun_at
+            one.state, one.values, one.by, one.reason = entry.did, entry.values, name_of(entry.by), entry.reason
+            one.at, one.began = entry.at, began
+            if began is not None and entry.did != "skip" and entry.at >= began:
+                one.minutes = (entry.at - began).total_seconds() / 60
+    return steps
+
+
+def _gates(procedure: Procedure, steps: Mapping[str, Standing]) -> tuple[GateStanding, ...]:
+    found = []
+    for gate in procedure.gates.values():
+        givers = [one for one in steps.values() if gate.key in one.step.gives]
+        given = next((one for one in givers if one.state in ("done", "override")), None)
+        taken = any(gate.key in one.step.takes and one.state in ("done", "override") for one in steps.values())
+        reason = given.reason if given is not None and given.state == "override" else ""
+        by = given.by if given is not None else ""
+        found.append(GateStanding(gate.key, gate.title, gate.hold, given is not None and not taken, by, reason))
+    return tuple(found)
+
+
+#: How many earlier visits are looked at for what a step takes.
+_EARLIER = 40
+
+
+def learned_minutes(steps: Sequence[Step]) -> dict[str, tuple[float, float, float]]:
+    """Return each step's minutes after what it took at earlier visits, signed ones alone."""
+    taken: dict[str, list[float]] = {}
+    for document in VisitRecord.objects.order_by("-pk").values_list("document", flat=True)[:_EARLIER]:
+        for row in document["steps"]:
+            if row.get("minutes"):
+                taken.setdefault(row["key"], []).append(row["minutes"])
+    return {step.key: learn(step.minutes, taken[step.key]) for step in steps if step.key in taken}
+
+
+def course_of(visit: Visit, now: datetime | None = None) -> Course:
+    """Tell how a visit stands."""
+    procedure = procedure_of(visit)
+    steps = _fold(procedure, list(visit.entries.select_related("by")))
+    at = now or timezone.now()
+    running = {
+        key: max((at - one.began).total_seconds() / 60, 0.0)
+        for key, one in steps.items()
+        if one.state == "running" and one.began is not None
+    }
+    over = [key for key, one in steps.items() if one.over]
+    finishes = three_finishes(procedure, over, running, learned_minutes(procedure.steps))
+    return Course(visit, procedure, steps, _gates(procedure, steps), finishes)
+
+
+def proposed_facts(tank: Tank) -> dict[str, str]:
+    """Propose the facts of a visit from what is kept of a tank: its gauge, openings, wiring and product."""
+    gauge, wiring = gauge_of(tank), wiring_of(tank)
+    hazards = hazards_of(tank.product)
+    document = gauge.document if gauge is not None else {}
+    method = str((document.get("model") or {}).get("technology", "")) or (
+        "sonar" if hazards["pressurised"] == "yes" else "hydrostatic"
+    )
+    below = method == "sonar"
+    uses = {use for port in tank.ports for use in port.get("uses", ())}
+    kind = str(wiring.document.get("kind", "")) if wiring is not None else ""
+    link = "relay" if method == "rods" else outputs_to_link(output_of(tank), kind or "two_wire")
+    upright = tank.document["shape"]["kind"] in ("vertical_cylinder", "courses")
+    name = f"{tank.name} {tank.site.name}".casefold()
+    vessel = "customer" if hazards["pressurised"] == "yes" else "tower" if upright and "tower" in name else "storage"
+    facts = {key: next(iter(row["options"])) for key, row in procedure_data()["facts"].items()}
+    return facts | {
+        "job": "check",
+        "method": method,
+        "vessel": "vehicle" if "boat" in name or "vehicle" in name else vessel,
+        "port": "none" if below else "spare" if "gauge" in uses or not uses else "vent" if "vent" in uses else "fill",
+        "power": "battery" if link == "radio" else "mains" if method == "rods" else "loop",
+        "link": link,
+        "double_wall": "yes" if tank.entries.get("how.shape.diameter_mm") == "double_wall" else "no",
+        "pumps": "yes" if link == "relay" else "no",
+    }
