@@ -16,6 +16,8 @@ const ROOMS = [
   "devices",
   "proving",
   "loading",
+  "register",
+  "visits",
   "history",
   "board",
   "app",

@@ -17,7 +17,7 @@ class CustomerSerializer(serializers.ModelSerializer):
     class Meta:
         model = Customer
         fields = ("id", "name", "branch", "contact", "telephone", "email", "notes", "revision", "sites", "tanks")
-        read_only_fields = ("revision",)
+        read_only_fields = fields
 
 
 class KeepCustomerSerializer(serializers.ModelSerializer):
@@ -114,6 +114,7 @@ class DeviceSerializer(serializers.ModelSerializer):
             "id", "part", "serial", "address", "state", "tank", "tank_name", "next_check", "notes", "revision",
             "fittings", "heard_at", "battery",
         )  # fmt: skip
+        read_only_fields = fields
 
     def get_tank_name(self, device: Device) -> str:
         """Site and tank, empty on the shelf."""

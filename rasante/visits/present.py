@@ -7,7 +7,7 @@ from typing import Any
 from ..accounts.models import name_of
 from ..core.procedures.step import PHASES, WHO, StepField, gates, procedure_data
 from ..core.procedures.timing import Schedule
-from ..core.quantities.words import Words
+from ..tanks.present import judgements
 from .course import Course, Standing
 from .models import CustomerLink, Photo, Visit
 from .shows import Shown
@@ -144,7 +144,6 @@ def visit(course: Course) -> dict[str, Any]:
 
 def shown(found: Shown, fields: list[dict[str, str]], system: str) -> dict[str, Any]:
     """Write what a step shows while something is typed at it."""
-    w = Words("us" if system == "us" else "metric")
     return {
         "fields": fields,
         "lines": [
@@ -154,10 +153,11 @@ def shown(found: Shown, fields: list[dict[str, str]], system: str) -> dict[str, 
                 "formula": line.formula,
                 "inputs": [{"label": name, "text": text} for name, text in line.inputs],
                 "source": line.source,
+                "take": line.take,
             }
             for line in found.lines
         ],
-        "judgements": [{"weight": one.weight, "code": one.code, "text": w.say(one)} for one in found.judgements],
+        "judgements": judgements(found.judgements, "us" if system == "us" else "metric"),
         "station": found.station,
     }
 

@@ -6,6 +6,7 @@ from rest_framework import serializers
 
 from ..core.procedures.step import KINDS, QUANTITIES
 from ..core.quantities.units import SYSTEMS
+from ..tanks.serializers import JudgementSerializer
 from .course import DID
 from .models import Visit
 
@@ -215,14 +216,7 @@ class FigureSerializer(FigureInputSerializer):
     formula = serializers.CharField()
     inputs = FigureInputSerializer(many=True)
     source = serializers.CharField()
-
-
-class MindedSerializer(serializers.Serializer):
-    """A judgement in words."""
-
-    weight = serializers.ChoiceField(["stop", "watch", "good"])
-    code = serializers.CharField()
-    text = serializers.CharField()
+    take = serializers.CharField(help_text="The start of the name of the field that it may be taken into")
 
 
 class ShownSerializer(serializers.Serializer):
@@ -230,7 +224,7 @@ class ShownSerializer(serializers.Serializer):
 
     fields = ReadFieldSerializer(many=True)
     lines = FigureSerializer(many=True)
-    judgements = MindedSerializer(many=True)
+    judgements = JudgementSerializer(many=True)
     station = serializers.CharField(help_text="The station of the tank's page where it is worked out")
 
 

@@ -43,6 +43,8 @@ class Line:
         Its name and its value, in the visit's units.
     formula, inputs, source : str, tuple of (str, str), str
         Its working: how it comes about, from what, and where a rule or constant is from.
+    take : str
+        The start of the name of the visit's field that it may be taken into; empty for none.
     """
 
     label: str
@@ -50,6 +52,7 @@ class Line:
     formula: str = ""
     inputs: tuple[tuple[str, str], ...] = ()
     source: str = ""
+    take: str = ""
 
 
 @dataclass
@@ -457,13 +460,23 @@ def _bench(c: Context) -> Shown:
 
 
 def _device(c: Context) -> Shown:
-    lines = []
-    for channel in Channel.objects.filter(
-        tank=c.tank, on=True, kind__in=("tilt", "quality", "battery", "temperature")
-    ).select_related("source"):
+    """What the unit itself says: its largest tilt, quality, battery, temperature; live values can be taken."""
+    kinds = ("tilt", "quality", "battery", "temperature")
+    channels = Channel.objects.filter(tank=c.tank, on=True, kind__in=kinds).select_related("source")
+    found: dict[str, list[tuple[float, Channel]]] = {}
+    for channel in channels:
         now = channel_now(channel)
         if now is not None and now.raw is not None:
-            lines.append(Line(channel.name, f"{now.raw:g} {channel.unit}".strip()))
+            found.setdefault(channel.kind, []).append((now.raw, channel))
+    lines = []
+    for kind in kinds:
+        if kind not in found:
+            continue
+        raw, channel = max(found[kind], key=lambda one: abs(one[0]))
+        label = "Largest tilt" if kind == "tilt" else kind.capitalize()
+        take = kind if kind in ("tilt", "quality") else ""
+        source = f"{channel.source.name}, {channel.name}"
+        lines.append(Line(label, f"{raw:.3g} {channel.unit}".strip(), source=source, take=take))
     return Shown(lines, [], "watch")
 
 

@@ -21,6 +21,14 @@ export const keys = {
   tank: (id: number, ...what: unknown[]) => ["tank", id, ...what],
   sources: ["sources"],
   events: ["events"],
+  visits: ["visits"],
+  visitsOf: (...asked: (string | number)[]) => ["visits", "list", ...asked],
+  visit: (id: number, ...what: unknown[]) => ["visits", "one", id, ...what],
+  ownSteps: ["own-steps"],
+  mail: ["mail"],
+  customers: ["customers"],
+  registered: ["registered"],
+  registeredFound: (...asked: (string | number)[]) => ["registered", ...asked],
   found: (sheet: number) => ["found", sheet],
 } as const;
 

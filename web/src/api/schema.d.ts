@@ -2886,12 +2886,13 @@ export interface components {
         /** @description A customer. */
         Customer: {
             readonly id: number;
-            name: string;
-            branch?: string;
-            contact?: string;
-            telephone?: string;
-            email?: string;
-            notes?: string;
+            readonly name: string;
+            readonly branch: string;
+            readonly contact: string;
+            readonly telephone: string;
+            /** Format: email */
+            readonly email: string;
+            readonly notes: string;
             readonly revision: number;
             /** @default 0 */
             readonly sites: number;
@@ -2924,18 +2925,17 @@ export interface components {
         /** @description A device, and where it was. */
         Device: {
             readonly id: number;
-            part: string;
-            serial: string;
-            address?: string;
-            state?: components["schemas"]["DeviceStateEnum"];
-            tank?: number | null;
+            readonly part: string;
+            readonly serial: string;
+            readonly address: string;
+            readonly state: components["schemas"]["DeviceStateEnum"];
+            readonly tank: number | null;
             /** @description Site and tank, empty on the shelf. */
             readonly tank_name: string;
             /** Format: date */
-            next_check?: string | null;
-            notes?: string;
-            /** Format: int64 */
-            revision?: number;
+            readonly next_check: string | null;
+            readonly notes: string;
+            readonly revision: number;
             readonly fittings: components["schemas"]["Fitting"][];
             /** Format: date-time */
             readonly heard_at: string | null;
@@ -3193,6 +3193,8 @@ export interface components {
             formula: string;
             inputs: components["schemas"]["FigureInput"][];
             source: string;
+            /** @description The start of the name of the field that it may be taken into */
+            take: string;
         };
         /** @description A name and a value. */
         FigureInput: {
@@ -4115,12 +4117,6 @@ export interface components {
          * @enum {string}
          */
         MeterUnitEnum: "mm" | "cm" | "m" | "in" | "ft" | "pct";
-        /** @description A judgement in words. */
-        Minded: {
-            weight: components["schemas"]["WeightEnum"];
-            code: string;
-            text: string;
-        };
         /** @description How long is left [min]. */
         Minutes: {
             /** Format: double */
@@ -5100,7 +5096,7 @@ export interface components {
         Shown: {
             fields: components["schemas"]["ReadField"][];
             lines: components["schemas"]["Figure"][];
-            judgements: components["schemas"]["Minded"][];
+            judgements: components["schemas"]["Judgement"][];
             /** @description The station of the tank's page where it is worked out */
             station: string;
         };

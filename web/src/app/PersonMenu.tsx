@@ -51,6 +51,9 @@ export function PersonMenu({ name, role, onKeys }: Props) {
           <Dropdown.Item as="button" onClick={onKeys}>
             Keys
           </Dropdown.Item>
+          <Dropdown.Item as={Link} to="/register">
+            Customers and devices
+          </Dropdown.Item>
           <Dropdown.Item as={Link} to="/account">
             My account
           </Dropdown.Item>

@@ -97,6 +97,7 @@ function Frame({ name, role }: { name: string; role: string }) {
           </NavLink>
           <NavLink to="/tanks">Tanks</NavLink>
           <NavLink to="/line">Line</NavLink>
+          <NavLink to="/visits">Visits</NavLink>
         </nav>
         <button type="button" className="find-open" onClick={() => setFinding(true)}>
           <span className="find-word">Find</span> <kbd>/</kbd>

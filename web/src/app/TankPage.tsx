@@ -79,6 +79,11 @@ export function TankPage() {
               <span aria-hidden="true"> / </span>
               {tank.facts.name}
             </h1>
+            <p className="tank-acts">
+              <Link to={`/visits/new?tank=${id}`}>Visit it</Link>
+              <Link to={`/visits?tank=${id}`}>Its visits</Link>
+              <Link to={`/tanks/${id}/register`}>Register</Link>
+            </p>
             {narrow && <Stations id={id} here={station} />}
             {narrow && FOLDED.includes(station) ? (
               <details className="folded">

@@ -31,6 +31,38 @@ export const router = createBrowserRouter([
         path: "sources",
         lazy: async () => ({ Component: (await import("../readings/SourcesPage")).SourcesPage }),
       },
+      {
+        path: "visits",
+        lazy: async () => ({ Component: (await import("../visits/VisitsPage")).VisitsPage }),
+      },
+      {
+        path: "visits/new",
+        lazy: async () => ({ Component: (await import("../visits/NewVisitPage")).NewVisitPage }),
+      },
+      {
+        path: "visits/:id",
+        lazy: async () => ({ Component: (await import("../visits/RunnerPage")).RunnerPage }),
+      },
+      {
+        path: "visits/:id/record",
+        lazy: async () => ({ Component: (await import("../visits/RecordPage")).RecordPage }),
+      },
+      {
+        path: "visits/steps",
+        lazy: async () => ({ Component: (await import("../visits/OwnStepsPage")).OwnStepsPage }),
+      },
+      {
+        path: "mail",
+        lazy: async () => ({ Component: (await import("../visits/MailPage")).MailPage }),
+      },
+      {
+        path: "register",
+        lazy: async () => ({ Component: (await import("../register/RegisterPage")).RegisterPage }),
+      },
+      {
+        path: "tanks/:id/register",
+        lazy: async () => ({ Component: (await import("../register/TankRegisterPage")).TankRegisterPage }),
+      },
       { path: "line", lazy: async () => ({ Component: (await import("../scaling/LinePage")).LinePage }) },
       {
         path: "profiles",

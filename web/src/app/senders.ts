@@ -7,6 +7,7 @@ import { LOAD } from "../loading/load";
 import { registerProof } from "../proving/useDraftProof";
 import { CHAIN, MARKS, PARTING, SLOPES } from "../scaling/chain";
 import { registerSurvey } from "../tanks/survey/keeping";
+import { registerVisits } from "../visits/queue";
 import { WIRING } from "../wiring/wiring";
 
 /** Everything that is typed and kept, by how it goes to the server: whatever page is open, what waits is sent. */
@@ -15,5 +16,17 @@ export function registerSenders(queries: QueryClient): void {
   for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD])
     registerPlan(calls, queries);
   registerProof(queries);
-  registerDrafts("new-tank", "profile", "issue", "rescale", "source", "dip");
+  registerVisits(queries);
+  registerDrafts(
+    "own-steps",
+    "customer",
+    "device",
+    "register",
+    "new-tank",
+    "profile",
+    "issue",
+    "rescale",
+    "source",
+    "dip",
+  );
 }

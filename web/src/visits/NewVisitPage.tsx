@@ -1,0 +1,123 @@
+import "../frame/fields.css";
+import "./visits.css";
+
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import Button from "react-bootstrap/Button";
+import { Link, useNavigate, useSearchParams } from "react-router";
+
+import { api, ask, Refused, wordsOf } from "../api/client";
+import { keys, refresh } from "../api/keys";
+import { Opening } from "../frame/Opening";
+import { useTitle } from "../frame/title";
+import { useUnits } from "../frame/units";
+import { useTank } from "../tanks/tank";
+
+interface FactProps {
+  title: string;
+  value: string;
+  options: { key: string; label: string }[];
+  problem: string | undefined;
+  onChange: (key: string) => void;
+}
+
+/** One fact: few words as buttons, many in a list. */
+export function FactField({ title, value, options, problem, onChange }: FactProps) {
+  const id = useId();
+  return (
+    <div className="form-field" role="group" aria-labelledby={id}>
+      <span className="form-label-like" id={id}>
+        {title}
+      </span>
+      <select
+        className="form-select"
+        aria-labelledby={id}
+        aria-invalid={problem ? true : undefined}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      >
+        {options.map((one) => (
+          <option key={one.key} value={one.key}>
+            {one.label}
+          </option>
+        ))}
+      </select>
+      <div className="form-says">{problem && <span className="problem">{problem}</span>}</div>
+    </div>
+  );
+}
+
+/** What a visit is for and what it meets: proposed from what is kept of the tank. */
+export function NewVisitPage() {
+  const [params] = useSearchParams();
+  const tank = Number(params.get("tank"));
+  const { data: kept } = useTank(tank);
+  const { system } = useUnits();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [changed, setChanged] = useState<Record<string, string>>({});
+  const { data } = useQuery({
+    queryKey: keys.tank(tank, "visit"),
+    queryFn: () => ask(api.GET("/api/tanks/{id}/visit/", { params: { path: { id: tank } } })),
+  });
+  useTitle("New visit");
+  const facts = { ...data?.proposed, ...changed };
+  const open = useMutation({
+    mutationFn: () => ask(api.POST("/api/visits/", { body: { tank, facts, system } })),
+    onSuccess: async (visit) => {
+      await refresh(queries, keys.visits);
+      await navigate(`/visits/${visit.id}`, { replace: true });
+    },
+  });
+  if (!data || !kept) return <Opening className="page" />;
+  const refused = open.error instanceof Refused ? open.error : null;
+  const change = (key: string) => (value: string) => setChanged({ ...changed, [key]: value });
+  return (
+    <main className="page">
+      <div className="page-head">
+        <h1>Visit to {kept.facts.name}</h1>
+        <Link to={`/tanks/${tank}/survey`} className="btn btn-outline-secondary">
+          {kept.site_name} / {kept.facts.name}
+        </Link>
+      </div>
+      <p className="pane-words">
+        What you come for, and what you will meet. It is proposed from what is kept of the tank; the steps
+        follow from it.
+      </p>
+      <div className="facts">
+        <FactField
+          title="You come to"
+          value={facts["job"] ?? ""}
+          options={data.jobs}
+          problem={refused?.at("facts.job")}
+          onChange={change("job")}
+        />
+        <FactField
+          title="Way of measuring"
+          value={facts["method"] ?? ""}
+          options={data.methods}
+          problem={refused?.at("facts.method")}
+          onChange={change("method")}
+        />
+        {data.facts.map((fact) => (
+          <FactField
+            key={fact.key}
+            title={fact.title}
+            value={facts[fact.key] ?? ""}
+            options={fact.options}
+            problem={refused?.at(`facts.${fact.key}`)}
+            onChange={change(fact.key)}
+          />
+        ))}
+      </div>
+      {open.isError && (
+        <p role="alert" className="problem">
+          {refused ? "These facts do not go together: see above." : wordsOf(open.error)}
+        </p>
+      )}
+      <Button size="lg" disabled={open.isPending} onClick={() => open.mutate()}>
+        Open the visit
+      </Button>
+    </main>
+  );
+}

@@ -1,0 +1,114 @@
+import { useId } from "react";
+
+import type { Problem, Schema } from "../api/client";
+import { takenWords, TakeButton, useTakes } from "../readings/TakeButton";
+import { ScanButton } from "../register/ScanButton";
+import type { Step, Visit } from "./visit";
+
+type Field = Step["fields"][number];
+
+interface Props {
+  visit: Visit;
+  step: Step;
+  values: Record<string, string>;
+  read: Schema["ReadField"][];
+  lines: Schema["Figure"][];
+  problems: Problem[];
+  fixed: boolean;
+  onChange: (to: string, text: string) => void;
+}
+
+/** The fields of a step, big enough for a gloved thumb; live values beside those that have one. */
+export function StepFields({ visit, step, values, read, lines, problems, fixed, onChange }: Props) {
+  if (step.fields.length === 0) return null;
+  return (
+    <div className="step-fields">
+      {step.fields.map((field) => (
+        <OneField
+          key={field.to}
+          visit={visit}
+          field={field}
+          value={values[field.to] ?? ""}
+          read={read.find((one) => one.to === field.to)}
+          live={lines.find((line) => line.take && field.to.startsWith(`visit:${line.take}`))}
+          problem={problems.find((one) => one.where === field.to)?.what}
+          fixed={fixed}
+          onChange={(text) => onChange(field.to, text)}
+        />
+      ))}
+      {!fixed && step.fields.some((field) => field.to === "visit:serial") && (
+        <ScanButton
+          onScanned={(found) => {
+            if (found.serial) onChange("visit:serial", found.serial);
+            if (found.address) onChange("visit:address", found.address);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+interface FieldProps {
+  visit: Visit;
+  field: Field;
+  value: string;
+  read: Schema["ReadField"] | undefined;
+  live: Schema["Figure"] | undefined;
+  problem: string | undefined;
+  fixed: boolean;
+  onChange: (text: string) => void;
+}
+
+function OneField({ visit, field, value, read, live, problem, fixed, onChange }: FieldProps) {
+  const id = useId();
+  const wrong = problem ?? (read?.state === "wrong" && value.trim() ? read.problem : "");
+  const says = read?.state === "read" && read.says !== value ? read.says : "";
+  return (
+    <div className="form-field step-field">
+      <label htmlFor={id}>
+        {field.label}
+        {field.optional && <span className="text-quiet">, if there is one</span>}
+      </label>
+      <input
+        id={id}
+        className="form-control mono"
+        autoComplete="off"
+        readOnly={fixed}
+        value={value}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${id}-says`}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <div id={`${id}-says`} className="form-says">
+        {wrong ? <span className="problem">{wrong}</span> : says || field.limit_words}
+      </div>
+      {!fixed && live && (
+        <button type="button" className="take" title={live.source} onClick={() => onChange(live.text)}>
+          Take {live.text}
+        </button>
+      )}
+      {!fixed && field.quantity === "reading" && (
+        <LiveReading visit={visit} label={field.label} onTake={onChange} />
+      )}
+    </div>
+  );
+}
+
+interface LiveProps {
+  visit: Visit;
+  label: string;
+  onTake: (text: string) => void;
+}
+
+/** The live value of the station that stands nearest to the screen. */
+function LiveReading({ visit, label, onTake }: LiveProps) {
+  const takes = useTakes(visit.tank);
+  const order = ["shown", "read", "number", "counts", "arriving", "sent", "level"];
+  const take = order.map((station) => takes.find((one) => one.station === station)).find(Boolean);
+  return (
+    <>
+      <TakeButton take={take} label={label} onTake={onTake} />
+      {take && <span className="text-quiet"> {takenWords(take)}</span>}
+    </>
+  );
+}

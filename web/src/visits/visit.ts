@@ -1,0 +1,47 @@
+import { useQuery, type UseQueryResult } from "@tanstack/react-query";
+
+import { api, ask, type Schema } from "../api/client";
+import { keys } from "../api/keys";
+
+export type Visit = Schema["Visit"];
+export type Step = Schema["Step"];
+export type VisitInList = Schema["VisitInList"];
+export type Shown = Schema["Shown"];
+
+/** What stands for each state of a step, beside its words. */
+export const SHAPES: Record<Step["state"], string> = {
+  open: "○",
+  running: "◔",
+  done: "●",
+  skip: "–",
+  override: "▲",
+};
+export const STATE_WORDS: Record<Step["state"], string> = {
+  open: "open",
+  running: "running",
+  done: "done",
+  skip: "left out",
+  override: "overridden",
+};
+
+/** One visit as it stands; what is on the screen stays while the server does not answer. */
+export function useVisit(id: number): UseQueryResult<Visit> {
+  return useQuery({
+    queryKey: keys.visit(id),
+    queryFn: () => ask(api.GET("/api/visits/{id}/", { params: { path: { id } } })),
+    refetchInterval: 30_000,
+  });
+}
+
+/** A span of minutes as people say it. */
+export function span(minutes: number): string {
+  if (minutes < 1) return `${Math.round(minutes * 60)} s`;
+  if (minutes < 90) return `${Math.round(minutes)} min`;
+  const hours = Math.floor(minutes / 60);
+  return `${hours} h ${Math.round(minutes - hours * 60)} min`;
+}
+
+/** The time of day, some minutes from now. */
+export function clockIn(minutes: number, now = Date.now()): string {
+  return new Date(now + minutes * 60_000).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+}
