@@ -216,6 +216,16 @@ def shell(request: HttpRequest, path: str = "") -> HttpResponse:
     return response
 
 
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """Serve the script by which a browser keeps the app for where there is no network; it has to stand at the root."""
+    script = settings.WEBAPP / "sw.js"
+    if not script.exists():
+        return HttpResponse(status=404)
+    response = HttpResponse(script.read_bytes(), content_type="text/javascript; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
 def checked(form_class: type[serializers.Serializer], request: Request) -> dict[str, Any]:
     """Return what was sent, in the form asked for, or refuse it at its fields."""
     form = form_class(data=request.data)

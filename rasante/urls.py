@@ -4,7 +4,7 @@ from django.http import JsonResponse
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from .http import shell
+from .http import service_worker, shell
 from .visits.urls import public_patterns
 
 
@@ -28,6 +28,7 @@ urlpatterns = [
     path("api/", include("rasante.history.urls")),
     path("api/", include("rasante.board.urls")),
     re_path(r"^api/(?P<path>.*)$", _nothing_here),
+    path("sw.js", service_worker),
     *public_patterns,
     re_path(r"^(?P<path>.*)$", shell),
 ]

@@ -3,6 +3,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import purgeCSSPlugin from "@fullhuman/postcss-purgecss";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { VitePWA } from "vite-plugin-pwa";
 
 /** Every class that our own styles know: they are all used, some by names that are put together. */
 const OWN = readdirSync("src", { recursive: true, encoding: "utf8" })
@@ -27,7 +28,31 @@ const GROUPS = [
 ];
 
 export default defineConfig(({ command }) => ({
-  plugins: [react()],
+  plugins: [
+    react(),
+    VitePWA({
+      strategies: "injectManifest",
+      srcDir: "src/app",
+      filename: "sw.ts",
+      // Registered by app/offline.ts at the root: its files stand under /static/, what it keeps does not.
+      injectRegister: null,
+      injectManifest: {
+        globPatterns: ["assets/*.{js,css,woff2}", "mark.svg"],
+        modifyURLPrefix: { "": "/static/" },
+      },
+      manifest: {
+        name: "Rasante",
+        short_name: "Rasante",
+        description: "Survey, table, scale, prove and watch level transmitters",
+        start_url: "/visits",
+        scope: "/",
+        display: "standalone",
+        background_color: "#F6F3EC",
+        theme_color: "#F6F3EC",
+        icons: [{ src: "/static/mark.svg", sizes: "any", type: "image/svg+xml" }],
+      },
+    }),
+  ],
   css: { postcss: { plugins: command === "build" ? [used] : [] } },
   base: command === "build" ? "/static/" : "/",
   build: {

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
+from ..core.readings.channels import UNIT_NAMES
 from ..readings.models import Channel
 from ..readings.watching import channel_now, leading
 from ..tanks.models import Tank
@@ -19,9 +20,9 @@ def with_heard(devices: list[dict[str, Any]]) -> list[dict[str, Any]]:
         now = channel_now(lead) if lead is not None else None
         battery = Channel.objects.filter(tank=tank, on=True, kind="battery").select_related("source").first()
         state = channel_now(battery) if battery is not None else None
-        said = (
-            "" if state is None or state.raw is None or battery is None else f"{state.raw:g} {battery.unit}".strip()
-        )
+        said = ""
+        if battery is not None and state is not None and state.raw is not None:
+            said = f"{state.raw:g} {UNIT_NAMES[battery.unit]}".strip()
         heard[pk] = (now.at_s if now is not None and now.raw is not None else None, said)
     return [{**one, **_heard(heard.get(one["tank"]))} for one in devices]
 

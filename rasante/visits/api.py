@@ -22,7 +22,7 @@ from ..http import PAGE_PARAMETERS, Pages, attachment, checked, pages_of
 from ..planned.api import tank_at
 from . import mailing, photos, present, services, sheets
 from . import serializers as forms
-from .course import course_of, proposed_facts
+from .course import course_of, preview, proposed_facts
 from .models import CustomerLink, Photo, Visit, VisitRecord
 from .shows import Context, office_lines, show_step
 
@@ -84,6 +84,14 @@ class ProposedVisitView(APIView):
         """Give the facts to choose from, and those that the tank's plans propose."""
         methods = [{"key": key, "label": way.name} for key, way in technologies().items()]
         return Response({**present.choices(), "methods": methods, "proposed": proposed_facts(tank_at(pk))})
+
+    @extend_schema(
+        request=forms.PreviewFactsSerializer, responses=forms.PreviewSerializer, operation_id="tank_visit_preview"
+    )
+    def post(self, request, pk: int):
+        """Tell what a visit with these facts would be; nothing is opened."""
+        form = checked(forms.PreviewFactsSerializer, request)
+        return Response(present.preview(preview(tank_at(pk), form["facts"], services.own_steps().steps)))
 
 
 class VisitView(APIView):

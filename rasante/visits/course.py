@@ -5,15 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.utils import timezone
 
 from ..accounts.models import name_of
-from ..core.procedures.compose import Procedure, compose
+from ..core.procedures.compose import Procedure, compose, matters
 from ..core.procedures.facts import check_facts, hazards_of, outputs_to_link
 from ..core.procedures.step import Step, procedure_data, with_own
 from ..core.procedures.timing import Schedule, learn, three_finishes
+from ..core.quantities.errors import InputError
 from ..gauges.services import gauge_of, output_of
+from ..register.models import TankFacts
 from ..tanks.models import Tank
 from ..wiring.services import wiring_of
 from .models import Entry, Visit, VisitRecord
@@ -105,8 +108,8 @@ class Course:
         return [gate for gate in self.gates if gate.key in step.needs and not gate.holds]
 
     def open_before(self, step: Step) -> list[Step]:
-        """The steps that come before a step and are not over."""
-        first = self.procedure.before[step.key]
+        """The steps that a step itself names to come before it, and that are not over."""
+        first = set(step.after)
         return [one.step for one in self.steps.values() if one.step.key in first and not one.over]
 
 
@@ -189,10 +192,15 @@ def proposed_facts(tank: Tank) -> dict[str, str]:
     below = method == "sonar"
     uses = {use for port in tank.ports for use in port.get("uses", ())}
     kind = str(wiring.document.get("kind", "")) if wiring is not None else ""
+    sends = tank.channels.filter(on=True, source__kind__in=("push", "mqtt")).exists()
     link = "relay" if method == "rods" else outputs_to_link(output_of(tank), kind or "two_wire")
+    if method == "sonar" and (sends or wiring is None):
+        link = "radio"
     upright = tank.document["shape"]["kind"] in ("vertical_cylinder", "courses")
     name = f"{tank.name} {tank.site.name}".casefold()
-    vessel = "customer" if hazards["pressurised"] == "yes" else "tower" if upright and "tower" in name else "storage"
+    noted = TankFacts.objects.filter(tank=tank).first()
+    theirs = hazards["pressurised"] == "yes" and noted is not None and noted.owner == "customer"
+    vessel = "customer" if theirs else "tower" if upright and "tower" in name else "storage"
     facts = {key: next(iter(row["options"])) for key, row in procedure_data()["facts"].items()}
     return facts | {
         "job": "check",
@@ -204,3 +212,26 @@ def proposed_facts(tank: Tank) -> dict[str, str]:
         "double_wall": "yes" if tank.entries.get("how.shape.diameter_mm") == "double_wall" else "no",
         "pumps": "yes" if link == "relay" else "no",
     }
+
+
+@dataclass(frozen=True)
+class Preview:
+    """What a visit with some facts would be: which of them matter, what is against them, its steps and minutes."""
+
+    matters: list[str]
+    against: list[tuple[str, str]]
+    steps: int
+    finishes: tuple[Schedule, Schedule, Schedule] | None
+
+
+def preview(tank: Tank, chosen: Mapping[str, str], own: list[dict[str, Any]]) -> Preview:
+    """Tell what a visit would be before it is opened; of facts that are not known those proposed are taken."""
+    data, known = procedure_data(), proposed_facts(tank)
+    facts = known | {key: value for key, value in chosen.items() if key in known}
+    which = matters(facts, data, hazards_of(tank.product))
+    try:
+        procedure = compose(check_facts(facts, data, tank.product), with_own(own))
+    except InputError as error:
+        return Preview(which, [(one.where, one.what) for one in error.problems], 0, None)
+    finishes = three_finishes(procedure, [], {}, learned_minutes(procedure.steps))
+    return Preview(which, [], len(procedure.steps), finishes)

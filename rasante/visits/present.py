@@ -8,7 +8,7 @@ from ..accounts.models import name_of
 from ..core.procedures.step import PHASES, WHO, StepField, gates, procedure_data
 from ..core.procedures.timing import Schedule
 from ..tanks.present import judgements
-from .course import Course, Standing
+from .course import Course, Preview, Standing
 from .models import CustomerLink, Photo, Visit
 from .shows import Shown
 
@@ -26,6 +26,18 @@ def choices() -> dict[str, Any]:
             }
             for key, row in data["facts"].items()
         ],
+    }
+
+
+def preview(found: Preview) -> dict[str, Any]:
+    """Write what a visit would be."""
+    likely = found.finishes[1] if found.finishes is not None else None
+    return {
+        "matters": found.matters,
+        "against": [{"where": where, "what": what} for where, what in found.against],
+        "steps": found.steps,
+        "minutes": None if likely is None else likely.minutes,
+        "in_a_row": None if likely is None else likely.in_a_row,
     }
 
 

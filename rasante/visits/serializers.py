@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from ..core.procedures.step import KINDS, QUANTITIES
 from ..core.quantities.units import SYSTEMS
-from ..tanks.serializers import JudgementSerializer
+from ..tanks.serializers import JudgementSerializer, ProblemSerializer
 from .course import DID
 from .models import Visit
 
@@ -39,6 +39,22 @@ class FactsField(serializers.DictField):
     """Facts as chosen."""
 
     child = serializers.CharField(max_length=40)
+
+
+class PreviewFactsSerializer(serializers.Serializer):
+    """Facts as chosen so far."""
+
+    facts = FactsField()
+
+
+class PreviewSerializer(serializers.Serializer):
+    """What a visit would be."""
+
+    matters = serializers.ListField(child=serializers.CharField(), help_text="Facts by which steps come or go")
+    against = ProblemSerializer(many=True)
+    steps = serializers.IntegerField()
+    minutes = serializers.FloatField(allow_null=True)
+    in_a_row = serializers.FloatField(allow_null=True)
 
 
 class OpenVisitSerializer(serializers.Serializer):

@@ -14,6 +14,7 @@ from ..core.quantities.judgement import Judgement, by_weight, good, stop, watch
 from ..core.quantities.typed import read_number, read_quantity
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
+from ..core.readings.channels import UNIT_NAMES
 from ..core.readings.condition import CONDITIONS
 from ..core.scaling.chain import STATIONS, Chain
 from ..core.scaling.line import find_line, read_line
@@ -476,7 +477,7 @@ def _device(c: Context) -> Shown:
         label = "Largest tilt" if kind == "tilt" else kind.capitalize()
         take = kind if kind in ("tilt", "quality") else ""
         source = f"{channel.source.name}, {channel.name}"
-        lines.append(Line(label, f"{raw:.3g} {channel.unit}".strip(), source=source, take=take))
+        lines.append(Line(label, f"{raw:.3g} {UNIT_NAMES[channel.unit]}".strip(), source=source, take=take))
     return Shown(lines, [], "watch")
 
 

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rasante.core.gauges.model import technologies
-from rasante.core.procedures.compose import compose, kit_of
+from rasante.core.procedures.compose import PHASES_FIRST, compose, kit_of, matters
 from rasante.core.procedures.facts import HAZARDS, check_facts, clash, hazards_of, holds, settle
 from rasante.core.procedures.step import FORMAT, Step, gates, procedure_data, read_steps, standard_steps, with_own
 from rasante.core.procedures.timing import learn, schedule, three_finishes
@@ -62,6 +62,8 @@ class EveryVisit(TestCase):
             for gate in step.takes:
                 before[step.key] |= {one.key for one in left.values() if gate in one.needs and not one.last}
             before[step.key].discard(step.key)
+            earlier = PHASES_FIRST[: PHASES_FIRST.index(step.phase)] if step.phase in PHASES_FIRST else PHASES_FIRST
+            before[step.key] |= {one.key for one in left.values() if one.phase in earlier}
         while left:
             free = [key for key in left if not before[key] & set(left)]
             self.assertTrue(free, f"these wait for one another: {sorted(left)}")
@@ -165,6 +167,19 @@ class EveryVisit(TestCase):
             self.assertLess(keys.index("inject"), keys.index("restore"))
             if "isolate" in keys and "connect" in keys:
                 self.assertLess(keys.index("connect"), keys.index("power_up"))
+
+    def test_what_belongs_before_driving_comes_first_whatever_is_longest(self) -> None:
+        visit = compose(chosen(job="install", method="sonar", port="none", link="radio", pressurised="yes"))
+        plan = schedule(visit.steps, visit.before, {step.key: step.minutes[1] for step in visit.steps})
+        phases = [visit.step(one.key).phase for one in plan.steps]
+        first = [phase for phase in phases if phase in PHASES_FIRST]
+        self.assertEqual(phases[: len(first)], sorted(first, key=PHASES_FIRST.index))
+
+    def test_only_facts_that_matter_are_asked_for(self) -> None:
+        facts = {**PLAIN, "job": "install", "method": "sonar", "port": "none", "link": "radio"}
+        found = matters(facts, DATA, {"flammable": "yes", "pressurised": "yes", "potable": "no"})
+        self.assertIn("seam", found)
+        self.assertFalse({"double_wall", "long", "other_range", "splices"} & set(found))
 
     def test_parts_are_counted(self) -> None:
         visit = compose(chosen(job="install", method="rods", link="relay", power="mains", long="yes"))

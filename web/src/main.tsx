@@ -7,6 +7,7 @@ import { RouterProvider } from "react-router";
 
 import { isRefusal } from "./api/client";
 import { askAhead } from "./app/ahead";
+import { keepOnDevice } from "./app/offline";
 import { registerSenders } from "./app/senders";
 import { router } from "./app/routes";
 import { applyTheme } from "./frame/theme";
@@ -32,6 +33,7 @@ const queries = new QueryClient({
 
 registerSenders(queries);
 askAhead(queries);
+keepOnDevice();
 
 const root = document.getElementById("root");
 if (root)

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from ..quantities.errors import InputError
-from .facts import Facts, holds
+from .facts import Facts, clash, holds, settle
 from .step import Gate, Step, gates, standard_steps
+
+#: The phases that are over before the next begins.
+PHASES_FIRST = ("plan", "arrive")
 
 
 @dataclass(frozen=True)
@@ -86,6 +90,9 @@ def _before(chosen: Sequence[Step], applying: Mapping[str, Gate]) -> dict[str, f
             }
         if step.last:
             before[step.key] |= keys - {step.key}
+        # What belongs before driving, and on arrival, comes before the work.
+        for phase in PHASES_FIRST[: PHASES_FIRST.index(step.phase) if step.phase in PHASES_FIRST else None]:
+            before[step.key] |= {one.key for one in chosen if one.phase == phase}
     return {key: frozenset(first) for key, first in before.items()}
 
 
@@ -100,6 +107,39 @@ def _ordered(chosen: Sequence[Step], before: Mapping[str, frozenset[str]]) -> tu
         done.add(ready.key)
         order.append(ready)
     return tuple(order)
+
+
+def matters(chosen: Facts, data: Mapping[str, Any], hazards: Facts) -> list[str]:
+    """Tell which facts change anything at a visit, the others being as they are.
+
+    Parameters
+    ----------
+    chosen : mapping of str to str
+        Facts as chosen, not settled.
+    data : mapping
+        ``procedures.json``.
+    hazards : mapping of str to str
+        The product's.
+
+    Returns
+    -------
+    list of str
+        The facts of the data by which steps come or go, or that do not go with the others as they are.
+    """
+    options = {key: row["options"] for key, row in data["facts"].items()}
+    now = settle({**chosen, **hazards})
+    against = {key for key, _ in clash(now)}
+    found = []
+    for key, words in options.items():
+        others = [settle({**chosen, **hazards, key: value}) for value in words if value != chosen[key]]
+        here = _keys(now)
+        if key in against or any(_keys(other) != here for other in others if not clash(other)):
+            found.append(key)
+    return found
+
+
+def _keys(facts: Facts) -> frozenset[str]:
+    return frozenset(step.key for step in standard_steps() if holds(step.when, facts))
 
 
 def kit_of(procedure: Procedure, extra: Sequence[str] = ()) -> list[tuple[str, int]]:

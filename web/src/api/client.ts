@@ -65,7 +65,9 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
     unreached(false);
     throw new Unreachable();
   });
-  if (response.status >= 500) unreached(true);
+  // An answer that this device kept says that the network gave none.
+  if (response.headers.has("X-Rasante-Kept")) unreached(false);
+  else if (response.status >= 500) unreached(true);
   else reached();
   if (response.ok) return data as T;
   const problems = (error as { problems?: Problem[] } | undefined)?.problems;
@@ -88,4 +90,9 @@ export function wordsOf(error: unknown): string {
     return error.problems.map((p) => (p.where ? `${p.where}: ${p.what}` : p.what)).join("\n");
   if (error instanceof Error && !(error instanceof Unreachable)) return error.message;
   return "The server cannot be reached. What you typed is kept here: go on when the server is back.";
+}
+
+/** Forget what this device keeps of the server's answers: the next person starts from nothing of this one's. */
+export async function forgetAnswers(): Promise<void> {
+  if ("caches" in window) await caches.delete("rasante-answers");
 }

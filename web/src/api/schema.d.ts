@@ -1915,7 +1915,8 @@ export interface paths {
         /** @description Give the facts to choose from, and those that the tank's plans propose. */
         get: operations["tank_visit_proposed"];
         put?: never;
-        post?: never;
+        /** @description Tell what a visit with these facts would be; nothing is opened. */
+        post: operations["tank_visit_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4621,6 +4622,23 @@ export interface components {
             position: string;
             /** @default  */
             note: string;
+        };
+        /** @description What a visit would be. */
+        Preview: {
+            /** @description Facts by which steps come or go */
+            matters: string[];
+            against: components["schemas"]["Problem"][];
+            steps: number;
+            /** Format: double */
+            minutes: number | null;
+            /** Format: double */
+            in_a_row: number | null;
+        };
+        /** @description Facts as chosen so far. */
+        PreviewFactsRequest: {
+            facts: {
+                [key: string]: string;
+            };
         };
         /** @description A probe's cut. */
         Probe: {
@@ -11331,6 +11349,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProposedVisit"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_visit_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewFactsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

@@ -204,9 +204,9 @@ export function Section(props: Props) {
           {levelMm !== undefined && (
             <g
               className="line"
-              role="slider"
-              tabIndex={0}
-              aria-label="The line: level in the tank"
+              role={onMove ? "slider" : "img"}
+              tabIndex={onMove ? 0 : -1}
+              aria-label={onMove ? "The line: level in the tank" : "Level in the tank"}
               aria-orientation="vertical"
               aria-valuemin={0}
               aria-valuemax={Math.round(units.toShown("length", drawing.inside_height_mm) * 100) / 100}
@@ -223,8 +223,12 @@ export function Section(props: Props) {
               <rect x={x0 - 12} y={y(levelMm) - 14} width={x1 - x0 + 112} height={28} fill="transparent" />
               <line x1={x0 - 8} x2={x1 + 8} y1={y(levelMm)} y2={y(levelMm)} />
               <path d={`M${x1 + 76} ${y(levelMm) - 11}h22v22h-22z`} className="handle" />
-              <path d={`M${x1 + 82} ${y(levelMm) - 3}h10m-10 6h10`} className="grip" />
-              <rect x={x1 + 65} y={y(levelMm) - 22} width={44} height={44} className="grip-area" />
+              {onMove && (
+                <>
+                  <path d={`M${x1 + 82} ${y(levelMm) - 3}h10m-10 6h10`} className="grip" />
+                  <rect x={x1 + 65} y={y(levelMm) - 22} width={44} height={44} className="grip-area" />
+                </>
+              )}
             </g>
           )}
         </svg>

@@ -3,7 +3,7 @@ import { useCallback } from "react";
 
 import { keys } from "../api/keys";
 import { closeOutbox } from "../frame/outbox";
-import { api, ask, type Schema } from "../api/client";
+import { api, ask, forgetAnswers, type Schema } from "../api/client";
 
 export type Person = Schema["Person"];
 
@@ -24,6 +24,7 @@ export function useSignOut(): () => Promise<void> {
   const queries = useQueryClient();
   return useCallback(async () => {
     await ask(api.DELETE("/api/session/"));
+    await forgetAnswers();
     closeOutbox();
     queries.clear();
     window.location.assign("/sign-in");

@@ -8,10 +8,12 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { keys, refresh } from "../api/keys";
+import { useAsking } from "../frame/asking";
 import { Opening } from "../frame/Opening";
 import { useTitle } from "../frame/title";
 import { useUnits } from "../frame/units";
 import { useTank } from "../tanks/tank";
+import { span } from "./visit";
 
 interface FactProps {
   title: string;
@@ -25,13 +27,11 @@ interface FactProps {
 export function FactField({ title, value, options, problem, onChange }: FactProps) {
   const id = useId();
   return (
-    <div className="form-field" role="group" aria-labelledby={id}>
-      <span className="form-label-like" id={id}>
-        {title}
-      </span>
+    <div className="form-field">
+      <label htmlFor={id}>{title}</label>
       <select
+        id={id}
         className="form-select"
-        aria-labelledby={id}
         aria-invalid={problem ? true : undefined}
         value={value}
         onChange={(event) => onChange(event.target.value)}
@@ -69,8 +69,16 @@ export function NewVisitPage() {
       await navigate(`/visits/${visit.id}`, { replace: true });
     },
   });
+  const { answer } = useAsking(keys.tank(tank, "visit", "preview"), data ? facts : null, (asked, signal) =>
+    ask(
+      api.POST("/api/tanks/{id}/visit/", { params: { path: { id: tank } }, body: { facts: asked }, signal }),
+    ),
+  );
   if (!data || !kept) return <Opening className="page" />;
   const refused = open.error instanceof Refused ? open.error : null;
+  const against = (key: string) =>
+    answer?.against.find((one) => one.where === `facts.${key}`)?.what ?? refused?.at(`facts.${key}`);
+  const asked = data.facts.filter((fact) => !answer || answer.matters.includes(fact.key));
   const change = (key: string) => (value: string) => setChanged({ ...changed, [key]: value });
   return (
     <main className="page">
@@ -89,23 +97,23 @@ export function NewVisitPage() {
           title="You come to"
           value={facts["job"] ?? ""}
           options={data.jobs}
-          problem={refused?.at("facts.job")}
+          problem={against("job")}
           onChange={change("job")}
         />
         <FactField
           title="Way of measuring"
           value={facts["method"] ?? ""}
           options={data.methods}
-          problem={refused?.at("facts.method")}
+          problem={against("method")}
           onChange={change("method")}
         />
-        {data.facts.map((fact) => (
+        {asked.map((fact) => (
           <FactField
             key={fact.key}
             title={fact.title}
             value={facts[fact.key] ?? ""}
             options={fact.options}
-            problem={refused?.at(`facts.${fact.key}`)}
+            problem={against(fact.key)}
             onChange={change(fact.key)}
           />
         ))}
@@ -113,6 +121,15 @@ export function NewVisitPage() {
       {open.isError && (
         <p role="alert" className="problem">
           {refused ? "These facts do not go together: see above." : wordsOf(open.error)}
+        </p>
+      )}
+      {answer?.minutes != null && (
+        <p role="status">
+          {answer.steps} steps, about <strong>{span(answer.minutes)}</strong>
+          {answer.in_a_row !== null &&
+            answer.in_a_row - answer.minutes >= 1 &&
+            `; ${span(answer.in_a_row)} if waits were not filled`}
+          .
         </p>
       )}
       <Button size="lg" disabled={open.isPending} onClick={() => open.mutate()}>

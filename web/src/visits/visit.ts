@@ -2,6 +2,7 @@ import { useQuery, type UseQueryResult } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
 import { keys } from "../api/keys";
+import { clock } from "../frame/times";
 
 export type Visit = Schema["Visit"];
 export type Step = Schema["Step"];
@@ -43,5 +44,5 @@ export function span(minutes: number): string {
 
 /** The time of day, some minutes from now. */
 export function clockIn(minutes: number, now = Date.now()): string {
-  return new Date(now + minutes * 60_000).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  return clock(now + minutes * 60_000);
 }
