@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import atexit
 import os
+import re
 import shutil
 import signal
 import subprocess
@@ -11,6 +12,7 @@ import sys
 import tempfile
 import time
 import urllib.error
+import urllib.parse
 import urllib.request
 from functools import cache
 from pathlib import Path
@@ -112,6 +114,8 @@ def launch(playwright: Playwright) -> Browser:
 
 
 def open_page(browser: Browser, url: str, size: dict[str, int], **options) -> Page:
+    # What a test holds back or breaks is between the page and the server: nothing of the browser stands between.
+    options.setdefault("service_workers", "block")
     context = browser.new_context(base_url=url, viewport=size, accept_downloads=True, **options)
     page = context.new_page()
     page.set_default_timeout(2 * PATIENCE)
@@ -164,6 +168,13 @@ class BrowserTest(TestCase):
             self.page.context.add_cookies(self.cookies)
             self.page.goto("/")
             self.page.get_by_role("heading", name="Needs a person").wait_for()
+
+    def play(self, action: str, **fields: str) -> str:
+        """Press a button on the yard's page; returns what it says."""
+        data = urllib.parse.urlencode(fields).encode()
+        with urllib.request.urlopen(f"http://127.0.0.1:{self.server.yard}/{action}", data, timeout=30) as answer:
+            page = answer.read().decode()
+        return " ".join(re.findall(r'role="status">([^<]*)<', page))
 
     @staticmethod
     def leave(page: Page) -> None:

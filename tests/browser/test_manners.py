@@ -162,7 +162,8 @@ class Manners(BrowserTest):
         page = self.page
         open_tank(page, "Quay diesel north", "Survey")
         address = page.url
-        context = self.browser.new_context(base_url=self.server.url, storage_state=page.context.storage_state())
+        state = page.context.storage_state()
+        context = self.browser.new_context(base_url=self.server.url, storage_state=state, service_workers="block")
         self.addCleanup(context.close)
         fresh = context.new_page()
         line = fresh.get_by_role("slider", name="The line")

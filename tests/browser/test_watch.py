@@ -18,13 +18,6 @@ from .screenshots import open_tank
 class Yard(BrowserTest):
     live = True
 
-    def play(self, action: str, **fields: str) -> str:
-        """Press a button on the yard's page; returns what it says."""
-        data = urllib.parse.urlencode(fields).encode()
-        with urllib.request.urlopen(f"http://127.0.0.1:{self.server.yard}/{action}", data, timeout=30) as answer:
-            page = answer.read().decode()
-        return " ".join(re.findall(r'role="status">([^<]*)<', page))
-
     def until(self, there: Callable[[], bool], what: str) -> None:
         end = time.monotonic() + PATIENCE / 1000 * 2
         while time.monotonic() < end:

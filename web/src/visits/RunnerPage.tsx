@@ -87,7 +87,7 @@ function Runner({ kept }: { kept: Visit }) {
               problems={refusal?.doing.body.step === step.key ? refusal.problems : []}
               onGo={go}
               onNext={() => {
-                const next = nextStep(visit, step.key);
+                const next = nextStep(visit, step);
                 if (next) go(next.key);
               }}
             />

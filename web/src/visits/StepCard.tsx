@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
@@ -34,6 +34,17 @@ function begunAt(visit: number, step: string): string {
   return kept;
 }
 
+/** Counts on every few seconds while something live is looked at. */
+function useTick(on: boolean): number {
+  const [tick, setTick] = useState(0);
+  useEffect(() => {
+    if (!on) return;
+    const timer = setInterval(() => setTick((count) => count + 1), 3000);
+    return () => clearInterval(timer);
+  }, [on]);
+  return tick;
+}
+
 /** One step: what to do, why, what to mind; its fields or live values; done and back under the thumb. */
 export function StepCard({ visit, step, problems, onNext }: Props) {
   const person = usePerson();
@@ -49,9 +60,10 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
   const over = step.state !== "open" && step.state !== "running";
   const values = over ? step.values : typed;
   const asks = step.shows || step.fields.length > 0;
+  const tick = useTick(step.kind === "take" && !over);
   const { answer, current } = useAsking(
     keys.visit(visit.id, "step", step.key),
-    asks ? { values, queued: visit.seen } : null,
+    asks ? { values, queued: visit.seen, tick } : null,
     (asked, signal) =>
       ask(
         api.POST("/api/visits/{id}/steps/{key}/", {

@@ -154,11 +154,14 @@ export function ahead(visit: Visit, doings: Doing[]): Visit {
   };
 }
 
-/** The step to do next: the first that nothing holds up, waits first, as they were planned. */
-export function nextStep(visit: Visit, but = ""): Step | undefined {
-  const open = visit.steps.filter((step) => step.state === "open" && step.key !== but);
+/** The step to do next, one just done apart: the first that nothing holds up, as they were planned; the signature last. */
+export function nextStep(visit: Visit, but?: Step): Step | undefined {
+  const open = visit.steps.filter((step) => step.state === "open" && step.key !== but?.key);
   const planned = new Map(visit.schedule.map((one, at) => [one.key, at]));
-  const rank = (step: Step) => planned.get(step.key) ?? 1000;
-  const free = open.filter((step) => step.needs.length === 0 && step.before.length === 0);
-  return [...free].sort((a, b) => rank(a) - rank(b))[0] ?? open[0];
+  const rank = (step: Step) => (step.kind === "sign" ? 2000 : (planned.get(step.key) ?? 1000));
+  const free = (step: Step) =>
+    step.needs.every((gate) => but?.gives.includes(gate)) &&
+    step.before.every((title) => title === but?.title);
+  const order = [...open].sort((a, b) => rank(a) - rank(b));
+  return order.find((step) => free(step) && step.kind !== "sign") ?? order[0];
 }
