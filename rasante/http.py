@@ -217,7 +217,7 @@ def shell(request: HttpRequest, path: str = "") -> HttpResponse:
 
 
 def service_worker(request: HttpRequest) -> HttpResponse:
-    """Serve the script by which a browser keeps the app for where there is no network; it has to stand at the root."""
+    """Serve the script by which a browser keeps the app for where there is no network: from the root."""
     script = settings.WEBAPP / "sw.js"
     if not script.exists():
         return HttpResponse(status=404)

@@ -27,7 +27,7 @@ from ..tanks.models import Site, Tank
 from ..tanks.profiles import applied, save_profile
 from ..tanks.services import TableOrder, read_step, resurvey_tank, survey_tank
 from ..wiring.services import keep_wiring
-from . import yard
+from . import visits, yard
 
 
 def read_scenario() -> dict[str, Any]:
@@ -62,6 +62,7 @@ def load(data: Path | None = None) -> bool:
         _make(item, sites[item["site"]], people[item["by"]])
     for one in scenario["mark_sets"]:
         save_set(one["name"], one["entries"], people[one["by"]])
+    visits.load(scenario, people)
     if data is not None:
         yard.load(data, people[scenario["tanks"][0]["by"]])
     return True

@@ -13,6 +13,7 @@ class CustomerSerializer(serializers.ModelSerializer):
 
     sites = serializers.IntegerField(source="site_count", read_only=True, default=0)
     tanks = serializers.IntegerField(source="tank_count", read_only=True, default=0)
+    email = serializers.CharField(read_only=True, help_text="Empty where none is noted")
 
     class Meta:
         model = Customer

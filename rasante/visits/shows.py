@@ -123,7 +123,7 @@ def _asset(c: Context) -> Shown:
         Line("Site", tank.site.name),
         Line("Tank", tank.name),
         Line("Product", tank.product or "not noted"),
-        Line("Holds", c.words.volume(tank.file.tank.capacity)),
+        Line("Holds", c.words.worth(tank.file.tank.capacity)),
     ]
     found = [watch("fact-lacking", "Still to note: {what}.", what=one) for one in lacking]
     return Shown(lines, found or [good("facts", "All that is required is noted.")], "survey")
@@ -159,18 +159,17 @@ def _now(c: Context) -> Shown:
     if now.level is not None:
         lines.append(Line("Level", c.words.length(now.level)))
     if now.volume is not None:
-        lines.append(Line("Volume", c.words.volume(now.volume)))
+        lines.append(Line("Volume", c.words.worth(now.volume, now.volume_u95)))
     return Shown(lines, [], "watch")
 
 
 def _at(c: Context, innage: float, why: str, source: tuple[str, str]) -> list[Line]:
     """What reads at a level, all along the chain."""
     reading = read_line(c.tank.file, c.chain, innage)
-    u95 = "" if reading.u95_m3 is None else f" ± {c.words.volume(reading.u95_m3)}"
     table = newest_table(c.tank)
     by = f"table {table.number}" if table else f"survey, revision {c.tank.revision}"
     lines = [
-        Line("Volume", c.words.volume(reading.volume_m3) + u95, why, (source, ("By", by))),
+        Line("Volume", c.words.worth(reading.volume_m3, reading.u95_m3), why, (source, ("By", by))),
         Line("Of its volume", f"{reading.volume_ratio:.1%}", "volume ÷ capacity", (source,)),
         Line("A linear gauge shows", f"{reading.linear_ratio:.1%}", "level ÷ inside height", (source,)),
     ]
@@ -293,7 +292,7 @@ def _cut(c: Context) -> Shown:
             lines.append(
                 Line(
                     "Fuel for its wet end",
-                    w.volume(probe.wet_m3),
+                    w.worth(probe.wet_m3),
                     "what stands in its tube",
                     (("Length", w.length(probe.cut_m)),),
                 )
@@ -400,7 +399,7 @@ def _table(c: Context) -> Shown:
     table = newest_table(c.tank)
     if table is None:
         return Shown([], [stop("no-table", "No table is issued of this tank: issue it at Table.")], "table")
-    lines = [Line("Table", f"{table.number}, capacity {c.words.volume(table.capacity_l / 1000)}")]
+    lines = [Line("Table", f"{table.number}, capacity {c.words.worth(table.capacity_l / 1000)}")]
     if table.document != c.tank.document:
         return Shown(lines, [stop("old-table", "The tank was surveyed again since: issue its table anew.")], "table")
     return Shown(lines, [good("table-issued", "It is of today's survey.")], "table")
@@ -491,7 +490,7 @@ def office_lines(c: Context) -> list[str]:
     shape = tank.file.tank
     found = [
         f"{tank.site.name}, {tank.name}.",
-        f"Product {tank.product or 'not noted'}, capacity {w.volume(shape.capacity)}.",
+        f"Product {tank.product or 'not noted'}, capacity {w.worth(shape.capacity)}.",
         f"Inside height {w.length(shape.inside_height)}, reference height {w.length(shape.reference_height_m)}.",
     ]
     serial, address = c.value("serial"), c.value("address")
@@ -500,7 +499,8 @@ def office_lines(c: Context) -> list[str]:
     if dip is not None:
         taken = c.course.steps.get("dip")
         at = f" at {taken.at:%H:%M} UTC" if taken is not None and taken.at is not None else ""
-        found.append(f"Depth {w.length(dip)}{at}, {w.volume(float(shape.volume(min(dip, shape.inside_height))))}.")
+        reading = read_line(tank.file, None, min(dip, shape.inside_height))
+        found.append(f"Depth {w.length(dip)}{at}, {w.worth(reading.volume_m3, reading.u95_m3)}.")
     elif c.value("float_pct"):
         found.append(f"Dial {c.value('float_pct')} by height.")
     return found

@@ -40,3 +40,13 @@ class Widths(TestCase):
             typed[f"shape.section.widths[{index}].width_mm"] = width
         # By hand: (0.2 + 0.6) / 2 × 0.3 + 0.6 × 0.4 = 0.36 m², a metre long.
         self.assertAlmostEqual(read_survey(typed, "metric").require().tank.capacity, 0.36, 9)
+
+
+class Worth(TestCase):
+    def test_a_volume_has_no_more_digits_than_its_half_width_bears(self) -> None:
+        metric, us = Words("metric"), Words("us")
+        self.assertEqual(metric.worth(14.7548, 0.0832), "14750 ± 80 L")
+        self.assertEqual(metric.worth(14.7548, 0.0009), "14754.8 ± 0.9 L")
+        self.assertEqual(metric.worth(29.3828), "29380 L")
+        self.assertEqual(metric.worth(0.0), "0 L")
+        self.assertEqual(us.worth(14.7548, 0.0832), "3900 ± 20 US gal")

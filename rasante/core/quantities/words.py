@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import floor, log10
 from string import Formatter
 from typing import Any
 
@@ -55,6 +56,23 @@ class Words:
     def volume(self, m3: float) -> str:
         """Write a volume."""
         return show(m3, "volume", self.system)
+
+    def worth(self, m3: float, u95_m3: float | None = None) -> str:
+        """Write a volume to what it is worth: to the first digit of its half-width, or to four digits without one.
+
+        Parameters
+        ----------
+        m3, u95_m3 : float, float or None
+            The volume and its half-width at k = 2 [m³].
+        """
+        unit = UNITS[SYSTEM_UNITS[self.system]["volume"]]
+        value, half = m3 / unit.si, None if u95_m3 is None else u95_m3 / unit.si
+        size = half if half else abs(value) / 1000 if value else 1.0
+        places = -floor(log10(size))
+        text = f"{round(value, places):.{max(places, 0)}f}"
+        if half:
+            text += f" ± {round(half, places):.{max(places, 0)}f}"
+        return f"{text} {unit.name}"
 
     def fill(self, sentence: str, numbers: Mapping[str, Number]) -> str:
         """Fill the places of a sentence."""

@@ -2891,7 +2891,7 @@ export interface components {
             readonly branch: string;
             readonly contact: string;
             readonly telephone: string;
-            /** Format: email */
+            /** @description Empty where none is noted */
             readonly email: string;
             readonly notes: string;
             readonly revision: number;

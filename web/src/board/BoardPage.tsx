@@ -11,6 +11,7 @@ import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { STATE_SHAPES, STATIONS } from "./stations";
 import { Pager } from "../frame/pages";
+import { clock } from "../frame/times";
 import { places, useUnits } from "../frame/units";
 import { spanWords } from "../readings/now";
 import { Opening } from "../frame/Opening";
@@ -70,6 +71,7 @@ export function BoardPage() {
             </li>
           ))}
         </ul>
+        <OpenVisits />
         {data.backup && (
           <p className={data.backup.pressing ? "save-state waiting" : "save-state"}>
             {data.backup.age_days === null
@@ -99,6 +101,37 @@ export function BoardPage() {
         />
       </section>
     </main>
+  );
+}
+
+/** Visits that are under way, each to go on with. */
+function OpenVisits() {
+  const { data } = useQuery({
+    queryKey: keys.visitsOf("board"),
+    queryFn: () => ask(api.GET("/api/visits/", { params: { query: { state: "open", page_size: 8 } } })),
+    throwOnError: false,
+  });
+  if (!data || data.count === 0) return null;
+  return (
+    <section aria-labelledby="open-visits">
+      <h2 id="open-visits">Visits under way</h2>
+      <ul>
+        {data.results.map((visit) => (
+          <li key={visit.id}>
+            <Link to={`/visits/${visit.id}`}>
+              <span className="needs-mark" aria-hidden="true">
+                ◐
+              </span>{" "}
+              <strong>{visit.tank_name}</strong>, {visit.job}
+            </Link>
+            <span className="needs-words">
+              {visit.opened_by}, since {clock(visit.opened_at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {data.count > data.results.length && <Link to="/visits?state=open">All {data.count}</Link>}
+    </section>
   );
 }
 

@@ -44,9 +44,11 @@ export function CustomerLinks({ visit }: { visit: Visit }) {
         Show the level now as well
       </label>
       <ProblemLine error={make.error} but={["days"]} />
-      <Button variant="outline-secondary" disabled={make.isPending} onClick={() => make.mutate()}>
-        Make a link
-      </Button>
+      <div className="person-acts">
+        <Button variant="outline-secondary" disabled={make.isPending} onClick={() => make.mutate()}>
+          Make a link
+        </Button>
+      </div>
       {make.data && (
         <p role="status">
           Send this; it is shown once:
