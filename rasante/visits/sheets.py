@@ -9,10 +9,10 @@ from typing import Any
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 
-from ..core.quantities.units import System, show
+from ..core.quantities.units import show
 from ..core.tanks.limits import limits_of
 from ..core.tanks.tank_file import check_document
-from ..sheets import INK, INNER, LIMIT, MARGIN, TEXT, Sheet
+from ..sheets import INK, INNER, LIMIT, LINE, MARGIN, TEXT, Sheet
 from .models import VisitRecord
 
 _STATES = {"skip": "left out", "override": "overridden", "done": "done", "open": "open", "running": "running"}
@@ -44,10 +44,14 @@ def visit_pdf(record: VisitRecord) -> bytes:
     labels = (f"brim {length(brim)}", f"reference point {length(file.tank.reference_height_m)}")
     sheet.section(file.tank.shape.outline(), 34 * mm, file.tank.reference_height_m, labels)
     _steps(sheet, said)
+    _left_out(sheet, said)
     _figures(sheet, said)
     _gates(sheet, said)
     _changed(sheet, said)
-    _photos(sheet, record, system)
+    _photos(sheet, record)
+    sheet.heading("Told to the office")
+    for text in said["office"]:
+        sheet.paragraph(text, 8.5)
     sheet.heading("Cautions")
     for text in said["cautions"]:
         sheet.paragraph(text, 8)
@@ -64,24 +68,38 @@ def _steps(sheet: Sheet, said: dict[str, Any]) -> None:
     rows = []
     for step in said["steps"]:
         values = "; ".join(f"{one['label']}: {one['text']}" for one in step["values"])
-        state = _STATES[step["state"]] + (f": {step['reason']}" if step["reason"] else "")
+        state = _STATES[step["state"]]
         when = step["at"][11:16] if step["at"] else ""
         rows.append([when, step["title"], values, state, step["by"]])
     sheet.grid(["UTC", "Step", "Noted", "", "By"], rows, (0.07, 0.33, 0.33, 0.15, 0.12))
 
 
 def _figures(sheet: Sheet, said: dict[str, Any]) -> None:
-    shown = [step for step in said["steps"] if step["figures"] and step["key"] not in ("kit", "asset", "received")]
+    """Print every figure with its working, whole: a customer's engineer goes through it line by line."""
+    shown = [step for step in said["steps"] if step["figures"] and step["key"] not in _NO_FIGURES]
     if not shown:
         return
     sheet.heading("Figures and their working")
-    rows = []
     for step in shown:
+        by = f", {step['by']}" if step["by"] else ""
+        sheet.paragraph(f"{step['title']}{by}", 8.5, LINE)
         for one in step["figures"]:
             inputs = ", ".join(f"{name} {value}" for name, value in one["inputs"])
             working = "; ".join(part for part in (one["formula"], inputs, one["source"]) if part)
-            rows.append([step["title"], one["label"], one["text"], working])
-    sheet.grid(["Step", "Figure", "", "Working"], rows, (0.22, 0.22, 0.18, 0.38))
+            sheet.paragraph(f"{one['label']}: {one['text']}" + (f" ({working})" if working else ""), 8)
+
+
+#: Steps whose lines are a list, not figures.
+_NO_FIGURES = ("kit", "asset", "received", "office")
+
+
+def _left_out(sheet: Sheet, said: dict[str, Any]) -> None:
+    left = [step for step in said["steps"] if step["reason"]]
+    if not left:
+        return
+    sheet.heading("Left out or overridden")
+    for step in left:
+        sheet.paragraph(f"{step['title']}, {_STATES[step['state']]} by {step['by']}: {step['reason']}", 8.5, LIMIT)
 
 
 def _gates(sheet: Sheet, said: dict[str, Any]) -> None:
@@ -105,7 +123,7 @@ def _changed(sheet: Sheet, said: dict[str, Any]) -> None:
     sheet.grid(["", "Revision as found", "As left"], rows, (0.34, 0.33, 0.33))
 
 
-def _photos(sheet: Sheet, record: VisitRecord, system: System) -> None:
+def _photos(sheet: Sheet, record: VisitRecord) -> None:
     photos = {photo.pk: photo for photo in record.visit.photos.all()}
     kept = [one for one in record.document["photos"] if one["id"] in photos]
     if not kept:

@@ -158,7 +158,38 @@ def loading(page: Page) -> None:
     page.evaluate("window.scrollTo(0, 0)")
 
 
+def visit(page: Page, tank: str, step: str = "", record: bool = False) -> None:
+    """Open the newest visit to a tank: its runner, one step of it, or its record."""
+    found = page.context.request.get("/api/visits/").json()["results"]
+    number = next(one["id"] for one in found if one["tank_name"].startswith(tank))
+    page.goto(f"/visits/{number}/record" if record else f"/visits/{number}?step={step}")
+    page.get_by_role("heading", level=1).wait_for()
+    page.wait_for_load_state("networkidle")
+
+
+def new_visit(page: Page) -> None:
+    found = page.context.request.get("/api/tanks/", params={"search": "Workboat"}).json()["results"]
+    page.goto(f"/visits/new?tank={found[0]['id']}")
+    page.get_by_text("steps, about").wait_for()
+
+
+def register_of(page: Page) -> None:
+    found = page.context.request.get("/api/tanks/", params={"search": "Slip petrol"}).json()["results"]
+    page.goto(f"/tanks/{found[0]['id']}/register")
+    page.get_by_role("heading", level=1).wait_for()
+
+
 VIEWS = {
+    "visits": lambda page: page.goto("/visits"),
+    "visit-new": new_visit,
+    "visit": lambda page: visit(page, "Village vessel, manse", "soft_install"),
+    "visit-compare": lambda page: visit(page, "Quay diesel north", "compare_dip"),
+    "visit-record": lambda page: visit(page, "Quay diesel north", record=True),
+    "visit-to-sign": lambda page: visit(page, "Village vessel, manse", record=True),
+    "mail": lambda page: page.goto("/mail"),
+    "customers": lambda page: page.goto("/register"),
+    "devices": lambda page: page.goto("/register?pane=devices"),
+    "tank-register": register_of,
     "line": line,
     "board": lambda page: page.goto("/"),
     "tanks": lambda page: page.goto("/tanks"),
@@ -205,11 +236,14 @@ VIEWS = {
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
     "board", "line", "tracer", "table", "compare", "gauge-method", "gauge-tilt", "wiring", "chain",
-    "parting", "rescale-new", "watch", "loading", "conflict",
+    "parting", "watch", "loading", "conflict", "visit", "visit-record", "devices",
 )  # fmt: skip
-PHONE_PICTURES = ("prove-draft", "line", "watch", "loading")
-#: What a lead sees alone.
-LEADS_VIEWS = {"people": lambda page: page.goto("/people")}
+PHONE_PICTURES = ("prove-draft", "watch", "visit")
+#: What a lead sees alone; looked at by the tests.
+LEADS_VIEWS = {
+    "people": lambda page: page.goto("/people"),
+    "own-steps": lambda page: page.goto("/visits/steps"),
+}
 
 
 def main(wanted: list[str], out: Path = OUT) -> None:
@@ -221,18 +255,17 @@ def main(wanted: list[str], out: Path = OUT) -> None:
     try:
         with sync_playwright() as playwright:
             browser = launch(playwright)
-            tech, lead = ("tech", "skerrow-tech"), ("lead", "skerrow-lead")
+            tech = ("tech", "skerrow-tech")
             for size, suffix, names, person in (
                 (DESK, "", PICTURES, tech),
                 (PHONE, "-phone", PHONE_PICTURES, tech),
-                (DESK, "", tuple(LEADS_VIEWS), lead),
             ):
                 page = open_page(browser, server.url, size)
                 sign_in(page, *person)
                 for name in names:
                     if wanted and name + suffix not in wanted:
                         continue
-                    (VIEWS | LEADS_VIEWS)[name](page)
+                    VIEWS[name](page)
                     page.wait_for_load_state("networkidle")
                     page.wait_for_timeout(300)
                     page.screenshot(path=out / f"{name}{suffix}.png", full_page=bool(suffix))

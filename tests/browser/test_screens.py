@@ -6,7 +6,7 @@ from django.test import tag
 from playwright.sync_api import Page, expect
 
 from .harness import DESK, PHONE, ROOT, BrowserTest, open_page, sign_in
-from .screenshots import VIEWS, open_tank
+from .screenshots import LEADS_VIEWS, VIEWS, open_tank
 from .test_main_job import reading
 
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
@@ -26,13 +26,17 @@ class Screens(BrowserTest):
     def test_each_screen_at_each_size(self) -> None:
         # Each size in a theme of its own: colours and layouts are both met, in half the time.
         found: dict[str, list[str]] = {}
-        for size, theme in ((DESK, "paper"), (PHONE, "dusk")):
+        for size, theme, person, views in (
+            (DESK, "paper", ("tech", "skerrow-tech"), VIEWS),
+            (PHONE, "dusk", ("tech", "skerrow-tech"), VIEWS),
+            (PHONE, "paper", ("lead", "skerrow-lead"), LEADS_VIEWS),
+        ):
             page = open_page(self.browser, self.server.url, size, reduced_motion="reduce", bypass_csp=True)
             page.add_init_script(f"localStorage.setItem('rasante:theme', '{theme}')")
             page.goto("/sign-in")
             self.assertEqual(axe(page), [], "sign-in")
-            sign_in(page)
-            for name, show in VIEWS.items():
+            sign_in(page, *person)
+            for name, show in views.items():
                 show(page)
                 page.wait_for_load_state("networkidle")
                 wrong = axe(page)

@@ -204,14 +204,19 @@ export function Section(props: Props) {
           {levelMm !== undefined && (
             <g
               className="line"
-              role={onMove ? "slider" : "img"}
-              tabIndex={onMove ? 0 : -1}
-              aria-label={onMove ? "The line: level in the tank" : "Level in the tank"}
-              aria-orientation="vertical"
-              aria-valuemin={0}
-              aria-valuemax={Math.round(units.toShown("length", drawing.inside_height_mm) * 100) / 100}
-              aria-valuenow={Math.round(units.toShown("length", levelMm) * 100) / 100}
-              aria-valuetext={`${units.text("length", levelMm)}, ${units.text("volume", volumeL ?? 0)}`}
+              {...(onMove
+                ? {
+                    role: "slider",
+                    tabIndex: 0,
+                    "aria-label": "The line: level in the tank",
+                    "aria-orientation": "vertical" as const,
+                    "aria-valuemin": 0,
+                    "aria-valuemax":
+                      Math.round(units.toShown("length", drawing.inside_height_mm) * 100) / 100,
+                    "aria-valuenow": Math.round(units.toShown("length", levelMm) * 100) / 100,
+                    "aria-valuetext": `${units.text("length", levelMm)}, ${units.text("volume", volumeL ?? 0)}`,
+                  }
+                : { role: "img", "aria-label": `Level ${units.text("length", levelMm)}` })}
               onKeyDown={(event) => {
                 const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
                 if (!way || !onNudge) return;
