@@ -236,7 +236,7 @@ VIEWS = {
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
     "board", "line", "tracer", "table", "compare", "gauge-method", "gauge-tilt", "wiring", "chain",
-    "parting", "watch", "loading", "conflict", "visit", "visit-record", "devices",
+    "parting", "watch", "loading", "visit", "visit-record", "devices", "conflict",
 )  # fmt: skip
 PHONE_PICTURES = ("prove-draft", "watch", "visit")
 #: What a lead sees alone; looked at by the tests.

@@ -227,9 +227,9 @@ export function Section(props: Props) {
             >
               <rect x={x0 - 12} y={y(levelMm) - 14} width={x1 - x0 + 112} height={28} fill="transparent" />
               <line x1={x0 - 8} x2={x1 + 8} y1={y(levelMm)} y2={y(levelMm)} />
-              <path d={`M${x1 + 76} ${y(levelMm) - 11}h22v22h-22z`} className="handle" />
               {onMove && (
                 <>
+                  <path d={`M${x1 + 76} ${y(levelMm) - 11}h22v22h-22z`} className="handle" />
                   <path d={`M${x1 + 82} ${y(levelMm) - 3}h10m-10 6h10`} className="grip" />
                   <rect x={x1 + 65} y={y(levelMm) - 22} width={44} height={44} className="grip-area" />
                 </>

@@ -18,7 +18,7 @@ import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import { usePerson } from "../people/session";
 import { CustomerLinks, SendMail } from "./HandOver";
 import { doingsOf, type Queue, queueOf } from "./queue";
-import { SHAPES, span, STATE_WORDS, useVisit, type Visit } from "./visit";
+import { classOf, SHAPES, span, STATE_WORDS, useVisit, type Visit } from "./visit";
 
 /** What a visit's record holds: read through, signed, then handed over. */
 export function RecordPage() {
@@ -92,7 +92,7 @@ function Done({ visit }: { visit: Visit }) {
   return (
     <section aria-label="What was done">
       <h2>What was done</h2>
-      <Scroll label="What was done">
+      <Scroll label="Every step">
         <table className="plain-table">
           <thead>
             <tr>
@@ -108,7 +108,7 @@ function Done({ visit }: { visit: Visit }) {
             {visit.steps
               .filter((step) => step.kind !== "sign")
               .map((step) => (
-                <tr key={step.key} className={step.state}>
+                <tr key={step.key} className={classOf(step.state)}>
                   <td>{step.title}</td>
                   <td>
                     {step.fields

@@ -137,7 +137,7 @@ function Beside({ visit }: { visit: Visit }) {
         capacityL={tank.facts.capacity_l}
         ports={portMarks(tank.ports, tank.port_positions_mm)}
         limits={tank.facts.limits}
-        levelMm={now?.level_mm ?? 0}
+        {...(now?.level_mm != null && { levelMm: now.level_mm })}
         gauge={gauge?.drawn}
         marks={marks?.marks}
       />

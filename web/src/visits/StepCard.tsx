@@ -14,7 +14,7 @@ import { Figures } from "./Figures";
 import { PhotoField } from "./PhotoField";
 import { queue, type TypedSteps, typedOf } from "./queue";
 import { StepFields } from "./StepFields";
-import { SHAPES, span, STATE_WORDS, type Step, type Visit } from "./visit";
+import { classOf, SHAPES, span, STATE_WORDS, type Step, type Visit } from "./visit";
 
 interface Props {
   visit: Visit;
@@ -126,7 +126,7 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
         <p className="text-quiet">Usually after: {step.before.slice(0, 4).join(", ")}.</p>
       )}
       {over && (
-        <p className={`step-over ${step.state}`}>
+        <p className={`step-over ${classOf(step.state)}`}>
           <span aria-hidden="true">{SHAPES[step.state]}</span> {STATE_WORDS[step.state]}
           {step.by && ` by ${step.by}`}
           {step.at && ` at ${clock(step.at)}`}

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 
-import { SHAPES, span, STATE_WORDS, type Step, type Visit } from "./visit";
+import { classOf, SHAPES, span, STATE_WORDS, type Step, type Visit } from "./visit";
 
 interface Props {
   visit: Visit;
@@ -24,7 +24,7 @@ export function StepList({ visit, here, onOpen }: Props) {
                   <button
                     type="button"
                     aria-current={step.key === here ? "step" : undefined}
-                    className={`step-line ${step.state}`}
+                    className={`step-line ${classOf(step.state)}`}
                     onClick={() => onOpen(step.key)}
                   >
                     <span aria-hidden="true">{SHAPES[step.state]}</span>

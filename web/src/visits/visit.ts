@@ -25,6 +25,11 @@ export const STATE_WORDS: Record<Step["state"], string> = {
   override: "overridden",
 };
 
+/** The class of a step by its state; “skip” is the frame's own, of the link that skips to the page. */
+export function classOf(state: Step["state"]): string {
+  return state === "skip" ? "left-out" : state;
+}
+
 /** One visit as it stands; what is on the screen stays while the server does not answer. */
 export function useVisit(id: number): UseQueryResult<Visit> {
   return useQuery({
