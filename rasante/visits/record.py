@@ -59,6 +59,24 @@ def _step_document(course: Course, standing: Standing) -> dict[str, Any]:
     }
 
 
+def _papers(course: Course) -> list[dict[str, str]]:
+    """The tables, device sheets and signed proofs that came about at the visit."""
+    tank, since = course.visit.tank, course.visit.opened_at
+    found = [
+        {"kind": "table", "number": str(one.number), "says": one.why}
+        for one in tank.issued_tables.filter(issued_at__gte=since).defer("rows").order_by("number")
+    ]
+    found += [
+        {"kind": "device sheet", "number": str(one.number), "says": one.note}
+        for one in tank.device_sheets.filter(made_at__gte=since).order_by("number")
+    ]
+    found += [
+        {"kind": "proof", "number": str(one.pk), "says": (one.record or {})["result"]["verdict"]}
+        for one in tank.proofs.filter(state="signed", signed_at__gte=since).order_by("pk")
+    ]
+    return found
+
+
 def record_document(course: Course, left: dict[str, int], person: User) -> dict[str, Any]:
     """Write all that a visit's record holds.
 
@@ -112,6 +130,7 @@ def record_document(course: Course, left: dict[str, int], person: User) -> dict[
             {"id": one.pk, "step": one.step, "note": one.note, "at": one.at.isoformat(), "by": name_of(one.by)}
             for one in photos
         ],
+        "papers": _papers(course),
         "office": office_lines(context),
         "cautions": [standing_caution(), *(one.text for one in cautions_for(tank.product))],
     }

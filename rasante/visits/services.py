@@ -24,18 +24,22 @@ from ..core.quantities.units import System
 from ..core.quantities.words import Words
 from ..gauges.services import gauge_of, keep_gauge
 from ..gauges.wet_ends import keep_wet_ends, wet_ends_of
+from ..readings.typed import add_typed
 from ..register.services import device_by_serial, move_device
 from ..scaling.chains import chain_of, newest_table
 from ..seals.services import seal
 from ..tanks.models import Tank
+from ..tanks.services import resurvey_tank
 from ..wiring.services import keep_wiring, wiring_of
 from .course import DID, OVER, Course, course_of
 from .models import CustomerLink, Entry, OwnSteps, Visit, VisitRecord
 from .record import record_document
 from .shows import Shown, show_step
 
-#: Fields of a visit that say what a device is.
+#: The field that says which device it is.
 SERIAL = "visit:serial"
+#: The field of a dip.
+DIP = "visit:dip"
 #: How far ahead of the server a phone's clock may be [s].
 _AHEAD_S = 300
 LINK_DAYS = 365
@@ -246,6 +250,36 @@ def _write_plans(course: Course, step: Step, kept: dict[str, str], person: User)
         latest.save(update_fields=["history_change_reason"])
 
 
+def _write_survey(course: Course, step: Step, kept: Mapping[str, str], person: User) -> None:
+    """Write what was measured of the tank itself into its survey, as a new revision where it differs."""
+    typed = {field.path: kept[field.to] for field in step.fields if field.target == "survey" and field.to in kept}
+    if not typed:
+        return
+    visit = course.visit
+    tank = Tank.objects.select_related("site", "profile").get(pk=visit.tank_id)
+    facts = {"notes": tank.notes, "ports": tank.ports}
+    entries = {**tank.entries, **typed}
+    try:
+        tank = resurvey_tank(tank, entries, visit.system, person, facts, tank.revision, tank.profile)
+    except InputError as error:
+        raise InputError(*(Problem(f"survey:{one.where}", one.what) for one in error.problems)) from None
+    visit.tank = tank
+
+
+def _write_dip(course: Course, kept: Mapping[str, str], at: datetime, person: User) -> None:
+    """Put a dip among the tank's readings, where Watch and the line find it."""
+    if DIP not in kept:
+        return
+    visit = course.visit
+    try:
+        add_typed(visit.tank, "level", kept[DIP], at.isoformat(), visit.system, person)
+    except InputError as error:
+        wrong = [Problem(DIP, one.what) for one in error.problems if one.where == "text"]
+        # One of this very moment is there already, or it is older than readings are kept: it stands at the visit.
+        if wrong:
+            raise InputError(*wrong) from None
+
+
 def _refuse_over_gates(course: Course, step: Step) -> None:
     missing = course.missing_gates(step)
     if missing:
@@ -351,7 +385,9 @@ def enter(
     if did in ("done", "override"):
         kept, outside = _read(course, step, did, values)
         # Written before it is judged: what the stations make of it is what it is judged by. A refusal undoes it all.
+        _write_survey(course, step, kept, person)
         _write_plans(course, step, kept, person)
+        _write_dip(course, kept, at, person)
         if did == "done":
             _refuse_stops(show_step(course, step, kept, visit.system), outside, visit.system)
         _move_device(visit, kept, at, person)

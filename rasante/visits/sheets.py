@@ -121,6 +121,8 @@ def _changed(sheet: Sheet, said: dict[str, Any]) -> None:
         for key, value in said["left"].items()
     ]
     sheet.grid(["", "Revision as found", "As left"], rows, (0.34, 0.33, 0.33))
+    for paper in said["papers"]:
+        sheet.paragraph(f"{paper['kind'].capitalize()} {paper['number']}: {paper['says']}".rstrip(": "), 8.5)
 
 
 def _photos(sheet: Sheet, record: VisitRecord) -> None:

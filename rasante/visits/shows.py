@@ -140,15 +140,17 @@ def _kit(c: Context) -> Shown:
 
 def _received(c: Context) -> Shown:
     wiring = wiring_of(c.tank)
-    form = read_tank_wiring(c.tank, wiring.entries if wiring is not None else {}, c.system)
-    checks = read_received(c.tank, form, {}, c.system).checks
+    entries = wiring.entries if wiring is not None else {}
+    got = {"got.range": c.value("got_range"), "got.cable": c.value("got_cable")}
+    typed = {**entries, **{path: text for path, text in got.items() if text}}
+    checks = read_received(c.tank, read_tank_wiring(c.tank, entries, c.system), typed, c.system).checks
     if not checks:
-        return Shown(
-            [],
-            [watch("no-order", "No gauge is planned: choose it at Gauge, and this list says what to look for.")],
-            "gauge",
-        )
-    return Shown([Line(one.label, c.words.say(one.ordered)) for one in checks], [], "wiring")
+        text = "No gauge is planned: choose it at Gauge, and this list says what to look for."
+        return Shown([], [watch("no-order", text)], "gauge")
+    lines = [Line(one.label, c.words.say(one.ordered)) for one in checks]
+    # A check that does not agree says in words of its own what to do.
+    found = [stop(f"got-{one.key}", one.says.sentence, **one.says.numbers) for one in checks if one.agrees is False]
+    return Shown(lines, found, "wiring")
 
 
 def _now(c: Context) -> Shown:

@@ -229,6 +229,27 @@ class Steps(VisitTest):
         self.assertAlmostEqual(float(lines["Of its volume"].rstrip("%")), 25.2, delta=1.5)
         self.assertEqual(shown["judgements"][0]["weight"], "good")
 
+    def test_a_dip_stands_among_the_readings_and_a_height_in_the_survey(self) -> None:
+        self.entered(self.visit, "gas_test", values={"visit:lel": "0"})
+        self.assertIn("visit:dip", self.refused(self.entered(self.visit, "dip", values={"visit:dip": "9 m"})))
+        self.assertEqual(self.entered(self.visit, "dip", values={"visit:dip": "1200 mm"}).status_code, 200)
+        now = self.client.get(f"/api/tanks/{self.tank.pk}/now/").json()["now"]
+        self.assertAlmostEqual(now["level_mm"], 1200, places=3)
+        to = "survey:reference_height_mm"
+        self.assertIn(to, self.refused(self.entered(self.visit, "reference", values={to: "-5 cm"})))
+        self.assertEqual(self.entered(self.visit, "reference", values={to: "2560 mm"}).status_code, 200)
+        self.tank.refresh_from_db()
+        self.assertEqual((self.tank.document["reference_height_mm"], self.tank.revision), (2560, 2))
+
+    def test_another_range_than_ordered_is_no_gate(self) -> None:
+        self.planned()
+        found = self.send(
+            "post", f"visits/{self.visit['id']}/steps/received/", {"values": {"visit:got_range": "9 m"}}
+        )
+        self.assertEqual(found.json()["judgements"][0]["weight"], "stop")
+        answer = self.entered(self.visit, "received", values={"visit:got_range": "9 m"})
+        self.assertIn("override", self.refused(answer)["step"])
+
     def test_a_missing_fact_is_told_and_added_on_the_spot(self) -> None:
         found = self.send("post", f"visits/{self.visit['id']}/steps/asset/", {}).json()["judgements"]
         self.assertTrue(any("own stock" in one["text"] for one in found))

@@ -25,7 +25,7 @@ TRUE = {
     "gauge:cut.depth": "2350 mm", "gauge:cut.done": "2323 mm",
     "gauge:cable.run": "2 m", "gauge:cable.off_floor": "60 mm", "gauge:site.sediment": "10 mm",
     "gauge:site.riser": "100 mm",
-    "wet_ends:full[0].counts": "52100", "wet_ends:empty[0].counts": "11200",
+    "survey:reference_height_mm": "2560 mm", "wet_ends:full[0].counts": "52100", "wet_ends:empty[0].counts": "11200",
 }  # fmt: skip
 BY_QUANTITY = {
     "text": "Marit",

@@ -23,7 +23,7 @@ KINDS = ("confirm", "measure", "choose", "wait", "still", "compute", "compare", 
 #: Who may do a step, with the words for it; a technician where nothing is said.
 WHO = {"technician": "", "authorised": "Only whoever is authorised for it.", "licensed": "Only the licensed."}
 #: Where a field of a step is written: a plan of the tank, or the visit itself.
-TARGETS = ("visit", "gauge", "wiring", "wet_ends")
+TARGETS = ("visit", "survey", "gauge", "wiring", "wet_ends")
 #: What a field of the visit may be, beside the quantities that are typed with a unit.
 PLAIN = ("text", "count", "number", "reading", "percent", "angle")
 QUANTITIES = ("length", "volume", "voltage", "current", "resistance", "temperature", *PLAIN)
