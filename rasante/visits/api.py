@@ -220,6 +220,15 @@ class OfficeView(APIView):
         return Response({"lines": office_lines(Context(course_of(visit), {}, visit.system))})
 
 
+class RecordView(APIView):
+    """What was done at a signed visit, as the signature covers it."""
+
+    @extend_schema(responses=forms.RecordedStepSerializer(many=True), operation_id="visit_recorded")
+    def get(self, request, pk: int):
+        """Give its steps from the record alone."""
+        return Response(_record(pk).document["steps"])
+
+
 class RecordSheetView(APIView):
     """A signed visit, printed."""
 

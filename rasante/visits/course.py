@@ -114,9 +114,21 @@ class Course:
 
 
 def procedure_of(visit: Visit) -> Procedure:
-    """Compose the steps of a visit from its facts, with the shop's own as they were when it was opened."""
-    facts = check_facts(visit.facts, procedure_data(), visit.tank.product)
-    return compose(facts, with_own(visit.own))
+    """Compose the steps of a visit from its facts, with the shop's own as they were when it was opened.
+
+    Notes
+    -----
+    The hazards are those of what the tank holds today; of a closed visit, or where today's product does not go with
+    the facts any more, of what it held when the visit was opened.
+    """
+    then = str(visit.found.get("product", visit.tank.product))
+    products = [visit.tank.product, then] if visit.state == Visit.OPEN else [then]
+    for product in products[:-1]:
+        try:
+            return compose(check_facts(visit.facts, procedure_data(), product), with_own(visit.own))
+        except InputError:
+            continue
+    return compose(check_facts(visit.facts, procedure_data(), products[-1]), with_own(visit.own))
 
 
 def _fold(procedure: Procedure, entries: Sequence[Entry]) -> dict[str, Standing]:

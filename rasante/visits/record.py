@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from hashlib import sha256
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -127,7 +128,14 @@ def record_document(course: Course, left: dict[str, int], person: User) -> dict[
             for one in visit.entries.select_related("by")
         ],
         "photos": [
-            {"id": one.pk, "step": one.step, "note": one.note, "at": one.at.isoformat(), "by": name_of(one.by)}
+            {
+                "id": one.pk,
+                "step": one.step,
+                "note": one.note,
+                "at": one.at.isoformat(),
+                "by": name_of(one.by),
+                "sha256": sha256(bytes(one.jpeg)).hexdigest(),
+            }
             for one in photos
         ],
         "papers": _papers(course),

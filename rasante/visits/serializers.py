@@ -244,6 +244,38 @@ class ShownSerializer(serializers.Serializer):
     station = serializers.CharField(help_text="The station of the tank's page where it is worked out")
 
 
+class RecordedFigureSerializer(serializers.Serializer):
+    """A figure as it was signed."""
+
+    label = serializers.CharField()
+    text = serializers.CharField()
+    formula = serializers.CharField()
+    inputs = serializers.ListField(child=serializers.ListField(child=serializers.CharField()))
+    source = serializers.CharField()
+
+
+class RecordedValueSerializer(serializers.Serializer):
+    """A value as it was signed."""
+
+    label = serializers.CharField()
+    text = serializers.CharField()
+
+
+class RecordedStepSerializer(serializers.Serializer):
+    """A step as it was signed."""
+
+    key = serializers.CharField()
+    title = serializers.CharField()
+    state = serializers.ChoiceField(["open", "running", "done", "skip", "override"])
+    by = serializers.CharField()
+    at = serializers.CharField()
+    minutes = serializers.FloatField(allow_null=True)
+    planned_minutes = serializers.ListField(child=serializers.FloatField())
+    reason = serializers.CharField()
+    values = RecordedValueSerializer(many=True)
+    figures = RecordedFigureSerializer(many=True)
+
+
 class AddPhotoSerializer(serializers.Serializer):
     """A photograph to add."""
 

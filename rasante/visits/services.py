@@ -100,7 +100,7 @@ def open_visit(
         facts=dict(facts),
         own=own_steps().steps,
         system=system,
-        found=_as_found(tank),
+        found={**_as_found(tank), "product": tank.product},
         opened_by=person,
         planned_for=planned_for,
     )
@@ -131,6 +131,7 @@ def change_facts(visit: Visit, facts: Mapping[str, Any], revision: int) -> Visit
         raise Conflict("this visit was changed meanwhile: look at it, then change it")
     check_facts(facts, procedure_data(), visit.tank.product)
     visit.facts = dict(facts)
+    visit.found = {**visit.found, "product": visit.tank.product}
     visit.revision += 1
     visit.save()
     return visit

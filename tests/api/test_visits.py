@@ -340,9 +340,15 @@ class Record(VisitTest):
         for way in (record.save, record.delete, VisitRecord.objects.all().delete, Entry.objects.all().delete):
             with self.assertRaises(InputError):
                 way()
+        steps = self.client.get(f"/api/visits/{self.visit['id']}/record/").json()
         self.tank.document["name"] = "Another name"
-        self.tank.document["product"] = "petrol"
+        # With propane in it this visit could not be opened any more: as a record it is read as it was.
+        self.tank.document["product"] = "propane"
         self.tank.save()
+        self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}/").status_code, 200)
+        self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}/record/").json(), steps)
+        office = self.client.get(f"/api/visits/{self.visit['id']}/office/").json()["lines"]
+        self.assertIn("diesel", "\n".join(office))
         self.technician.first_name = "Renamed"
         self.technician.save()
         self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}/record.json/").content, before)

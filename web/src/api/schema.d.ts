@@ -2270,6 +2270,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits/{id}/record/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its steps from the record alone. */
+        get: operations["visit_recorded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visits/{id}/record.json/": {
         parameters: {
             query?: never;
@@ -4833,6 +4850,33 @@ export interface components {
             arrived: string;
             agrees: boolean | null;
             says: string;
+        };
+        /** @description A figure as it was signed. */
+        RecordedFigure: {
+            label: string;
+            text: string;
+            formula: string;
+            inputs: string[][];
+            source: string;
+        };
+        /** @description A step as it was signed. */
+        RecordedStep: {
+            key: string;
+            title: string;
+            state: components["schemas"]["StepStateEnum"];
+            by: string;
+            at: string;
+            /** Format: double */
+            minutes: number | null;
+            planned_minutes: number[];
+            reason: string;
+            values: components["schemas"]["RecordedValue"][];
+            figures: components["schemas"]["RecordedFigure"][];
+        };
+        /** @description A value as it was signed. */
+        RecordedValue: {
+            label: string;
+            text: string;
         };
         /** @description Whose a tank is, where its site is, and what is still to be noted. */
         RegisterOfTank: {
@@ -12258,6 +12302,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    visit_recorded: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordedStep"][];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

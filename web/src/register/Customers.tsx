@@ -11,7 +11,10 @@ import { ConfirmDelete } from "../people/ConfirmDelete";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 
 type Customer = Schema["Customer"];
-type Typed = Record<"name" | "branch" | "contact" | "telephone" | "email" | "notes", string>;
+/** What is typed, with the revision that the typing began from. */
+type Typed = Record<"name" | "branch" | "contact" | "telephone" | "email" | "notes", string> & {
+  revision: number;
+};
 
 const FIELDS = [
   ["name", "Name"],
@@ -21,7 +24,7 @@ const FIELDS = [
   ["email", "E-mail"],
   ["notes", "Notes"],
 ] as const;
-const BLANK: Typed = { name: "", branch: "", contact: "", telephone: "", email: "", notes: "" };
+const BLANK: Typed = { name: "", branch: "", contact: "", telephone: "", email: "", notes: "", revision: 0 };
 
 /** Every customer; each can be changed, and given tanks from a file. */
 export function Customers() {
@@ -94,7 +97,11 @@ function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone:
     page: "/register",
   });
   const kept: Typed = customer
-    ? { ...BLANK, ...Object.fromEntries(FIELDS.map(([key]) => [key, customer[key]])) }
+    ? {
+        ...BLANK,
+        ...Object.fromEntries(FIELDS.map(([key]) => [key, customer[key]])),
+        revision: customer.revision,
+      }
     : BLANK;
   const typed = draft.value ?? kept;
   const keep = useMutation({
@@ -103,10 +110,10 @@ function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone:
         ? ask(
             api.PUT("/api/customers/{id}/", {
               params: { path: { id: customer.id } },
-              body: { ...typed, revision: customer.revision },
+              body: typed,
             }),
           )
-        : ask(api.POST("/api/customers/", { body: { ...typed, revision: 0 } })),
+        : ask(api.POST("/api/customers/", { body: typed })),
     onSuccess: async () => {
       draft.clear();
       await onDone();
@@ -130,9 +137,16 @@ function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone:
         />
       ))}
       <ProblemLine error={keep.error} but={FIELDS.map(([key]) => key)} />
-      <Button type="submit" disabled={!typed.name.trim() || keep.isPending}>
-        Keep
-      </Button>
+      <div className="person-acts">
+        <Button type="submit" disabled={!typed.name.trim() || keep.isPending}>
+          Keep
+        </Button>
+        {draft.value && (
+          <Button variant="outline-secondary" onClick={draft.discard}>
+            Put away what was typed
+          </Button>
+        )}
+      </div>
     </form>
   );
 }

@@ -13,7 +13,8 @@ import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import { ScanButton } from "./ScanButton";
 
 type Device = Schema["Device"];
-type Typed = Record<"part" | "serial" | "address" | "next_check" | "notes", string>;
+/** What is typed, with the revision that the typing began from. */
+type Typed = Record<"part" | "serial" | "address" | "next_check" | "notes", string> & { revision: number };
 
 const FIELDS = [
   ["part", "Part"],
@@ -109,10 +110,11 @@ function DeviceForm({ device, onDone }: { device: Device | null; onDone: () => P
     address: device?.address ?? "",
     next_check: device?.next_check ?? "",
     notes: device?.notes ?? "",
+    revision: device?.revision ?? 0,
   };
   const keep = useMutation({
     mutationFn: () => {
-      const body = { ...typed, next_check: typed.next_check || null, revision: device?.revision ?? 0 };
+      const body = { ...typed, next_check: typed.next_check || null };
       return device
         ? ask(api.PUT("/api/devices/{id}/", { params: { path: { id: device.id } }, body }))
         : ask(api.POST("/api/devices/", { body }));
@@ -151,9 +153,16 @@ function DeviceForm({ device, onDone }: { device: Device | null; onDone: () => P
         />
       ))}
       <ProblemLine error={keep.error} but={FIELDS.map(([key]) => key)} />
-      <Button type="submit" disabled={!typed.part.trim() || !typed.serial.trim() || keep.isPending}>
-        Keep
-      </Button>
+      <div className="person-acts">
+        <Button type="submit" disabled={!typed.part.trim() || !typed.serial.trim() || keep.isPending}>
+          Keep
+        </Button>
+        {draft.value && (
+          <Button variant="outline-secondary" onClick={draft.discard}>
+            Put away what was typed
+          </Button>
+        )}
+      </div>
     </form>
   );
 }

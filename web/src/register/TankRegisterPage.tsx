@@ -14,10 +14,11 @@ import { useTitle } from "../frame/title";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import { useTank } from "../tanks/tank";
 
+/** What is typed, with the revisions of tank and site that the typing began from. */
 type Typed = Record<
   "owner" | "customer" | "painted" | "latitude" | "longitude" | "contact" | "telephone",
   string
->;
+> & { revision: number; site_revision: number };
 
 const OWNERS = [
   ["own", "Own stock"],
@@ -48,7 +49,6 @@ export function TankRegisterPage() {
   useTitle(tank && `${tank.facts.name}: register`);
   const keep = useMutation({
     mutationFn: (typed: Typed) => {
-      if (!data) throw new Error("It is not known yet what is noted: wait a moment.");
       const number = (text: string) => (text.trim() ? Number(text.trim().replace(",", ".")) : null);
       return ask(
         api.PUT("/api/tanks/{id}/register/", {
@@ -61,8 +61,8 @@ export function TankRegisterPage() {
             longitude: number(typed.longitude),
             contact: typed.contact,
             telephone: typed.telephone,
-            revision: data.revision,
-            site_revision: data.site_revision,
+            revision: typed.revision,
+            site_revision: typed.site_revision,
           },
         }),
       );
@@ -84,6 +84,8 @@ export function TankRegisterPage() {
     longitude: text(data.longitude),
     contact: data.contact,
     telephone: data.telephone,
+    revision: data.revision,
+    site_revision: data.site_revision,
   };
   const change = (changes: Partial<Typed>) => draft.change({ ...typed, ...changes });
   const here = () => {
@@ -183,9 +185,16 @@ export function TankRegisterPage() {
           onChange={(telephone) => change({ telephone })}
         />
         <ProblemLine error={keep.error} but={["customer", "painted", "latitude", "longitude"]} />
-        <Button disabled={!draft.value || keep.isPending} onClick={() => keep.mutate(typed)}>
-          Keep
-        </Button>
+        <div className="person-acts">
+          <Button disabled={!draft.value || keep.isPending} onClick={() => keep.mutate(typed)}>
+            Keep
+          </Button>
+          {draft.value && (
+            <Button variant="outline-secondary" onClick={draft.discard}>
+              Put away what was typed
+            </Button>
+          )}
+        </div>
       </div>
     </main>
   );

@@ -16,6 +16,7 @@ import { useTitle } from "../frame/title";
 import { ConfirmDelete } from "../people/ConfirmDelete";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import { usePerson } from "../people/session";
+import { Figures } from "./Figures";
 import { CustomerLinks, SendMail } from "./HandOver";
 import { doingsOf, type Queue, queueOf } from "./queue";
 import { classOf, SHAPES, span, STATE_WORDS, useVisit, type Visit } from "./visit";
@@ -63,7 +64,7 @@ export function RecordPage() {
         </div>
       )}
       <Office visit={visit} />
-      <Done visit={visit} />
+      {visit.record ? <Recorded visit={visit} /> : <Done visit={visit} />}
     </main>
   );
 }
@@ -83,6 +84,72 @@ function Office({ visit }: { visit: Visit }) {
           {line}
         </p>
       ))}
+    </section>
+  );
+}
+
+/** Every step as it was signed, each figure with its working: from the record alone. */
+function Recorded({ visit }: { visit: Visit }) {
+  const { data } = useQuery({
+    queryKey: keys.visit(visit.id, "recorded"),
+    queryFn: () => ask(api.GET("/api/visits/{id}/record/", { params: { path: { id: visit.id } } })),
+  });
+  if (!data) return <Opening />;
+  return (
+    <section aria-label="What was done">
+      <h2>What was done</h2>
+      <Scroll label="Every step">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">Step</th>
+              <th scope="col">Noted</th>
+              <th scope="col">State</th>
+              <th scope="col">By</th>
+              <th scope="col">Took</th>
+              <th scope="col">Planned</th>
+              <th scope="col">Figures</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((step) => (
+              <tr key={step.key} className={classOf(step.state)}>
+                <td>{step.title}</td>
+                <td>
+                  {step.values.map((one) => (
+                    <span key={one.label} className="noted">
+                      {one.label} <span className="mono">{one.text}</span>
+                    </span>
+                  ))}
+                </td>
+                <td>
+                  <span aria-hidden="true">{SHAPES[step.state]}</span> {STATE_WORDS[step.state]}
+                  {step.reason && `: ${step.reason}`}
+                </td>
+                <td>
+                  {step.by} {step.at && clock(step.at)}
+                </td>
+                <td className="mono">{step.minutes !== null && span(step.minutes)}</td>
+                <td className="mono">{span(step.planned_minutes[1] ?? 0)}</td>
+                <td>
+                  {step.figures.length > 0 && (
+                    <details>
+                      <summary>{step.figures.length} figures</summary>
+                      <Figures
+                        lines={step.figures.map((one) => ({
+                          ...one,
+                          inputs: one.inputs.map(([label = "", text = ""]) => ({ label, text })),
+                          take: "",
+                        }))}
+                      />
+                    </details>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scroll>
     </section>
   );
 }

@@ -5,7 +5,7 @@ import "./visits.css";
 
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, Navigate, useParams, useSearchParams } from "react-router";
 
 import { Section } from "../drawing/Section";
 import { Opening } from "../frame/Opening";
@@ -29,6 +29,8 @@ export function RunnerPage() {
   const { data } = useVisit(id);
   useTitle(data && `${data.tank_name}: visit ${data.number}`);
   if (!data) return <Opening className="page" />;
+  // A closed visit is read as it was signed, not as its steps would be composed today.
+  if (data.state !== "open") return <Navigate to={`/visits/${id}/record`} replace />;
   return <Runner kept={data} />;
 }
 
