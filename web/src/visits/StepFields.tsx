@@ -7,6 +7,12 @@ import type { Step, Visit } from "./visit";
 
 type Field = Step["fields"][number];
 
+/** Which live values may be taken into a field, by what it is: what a screen shows, or what a probe counts. */
+const STATIONS: Partial<Record<Field["quantity"], string[]>> = {
+  reading: ["shown", "read", "number", "counts", "arriving", "sent", "level"],
+  number: ["counts", "number", "arriving", "sent"],
+};
+
 interface Props {
   visit: Visit;
   step: Step;
@@ -87,8 +93,13 @@ function OneField({ visit, field, value, read, live, problem, fixed, onChange }:
           Take {live.text}
         </button>
       )}
-      {!fixed && field.quantity === "reading" && (
-        <LiveReading visit={visit} label={field.label} onTake={onChange} />
+      {!fixed && STATIONS[field.quantity] && (
+        <LiveReading
+          visit={visit}
+          label={field.label}
+          stations={STATIONS[field.quantity] ?? []}
+          onTake={onChange}
+        />
       )}
     </div>
   );
@@ -97,14 +108,15 @@ function OneField({ visit, field, value, read, live, problem, fixed, onChange }:
 interface LiveProps {
   visit: Visit;
   label: string;
+  /** Where along the chain the value stands, what is best first. */
+  stations: string[];
   onTake: (text: string) => void;
 }
 
 /** The live value of the station that stands nearest to the screen. */
-function LiveReading({ visit, label, onTake }: LiveProps) {
+function LiveReading({ visit, label, stations, onTake }: LiveProps) {
   const takes = useTakes(visit.tank);
-  const order = ["shown", "read", "number", "counts", "arriving", "sent", "level"];
-  const take = order.map((station) => takes.find((one) => one.station === station)).find(Boolean);
+  const take = stations.map((station) => takes.find((one) => one.station === station)).find(Boolean);
   return (
     <>
       <TakeButton take={take} label={label} onTake={onTake} />
