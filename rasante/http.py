@@ -136,7 +136,7 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
     elif isinstance(error, ProtectedError):
         status, problems = (
             409,
-            [Problem("", "it cannot be deleted: signed or issued records, or readings, refer to it and are kept")],
+            [Problem("", "it cannot be deleted: signed or issued records, visits, devices or readings refer to it")],
         )
     elif isinstance(error, RequestDataTooBig):
         status, problems = 413, [Problem("", "this is far too large: a tank file or a proof has at most 1 MB")]

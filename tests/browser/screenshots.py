@@ -182,10 +182,10 @@ def register_of(page: Page) -> None:
 VIEWS = {
     "visits": lambda page: page.goto("/visits"),
     "visit-new": new_visit,
-    "visit": lambda page: visit(page, "Village vessel, manse", "soft_install"),
-    "visit-compare": lambda page: visit(page, "Village vessel, manse", "float_before"),
+    "visit": lambda page: visit(page, "Net store sphere", "soft_install"),
+    "visit-compare": lambda page: visit(page, "Net store sphere", "float_before"),
     "visit-record": lambda page: visit(page, "Boiler oil", record=True),
-    "visit-to-sign": lambda page: visit(page, "Village vessel, manse", record=True),
+    "visit-to-sign": lambda page: visit(page, "Net store sphere", record=True),
     "mail": lambda page: page.goto("/mail"),
     "customers": lambda page: page.goto("/register"),
     "devices": lambda page: page.goto("/register?pane=devices"),
