@@ -15,7 +15,10 @@ from ..core.procedures.step import procedure_data
 from ..register.services import keep_customer, keep_device, keep_site_facts, keep_tank_facts, move_device
 from ..tanks.models import Site, Tank
 from ..visits.course import course_of
-from ..visits.services import enter, open_visit, sign_visit
+from ..visits.entering import enter
+from ..visits.handing_over import sign_visit
+from ..visits.record import digest_of, record_document
+from ..visits.services import open_visit
 
 
 def load(scenario: Mapping[str, Any], people: Mapping[str, User]) -> None:
@@ -52,8 +55,9 @@ def _visit(item: Mapping[str, Any], tank: Tank, person: User) -> None:
         if step.kind == "sign":
             break
         if step.waits:
-            enter(visit, f"begin-{uid[:20]}", step.key, "begin", {}, "", begun, begun, person)
+            enter(visit, f"begin-{uid[:20]}", step.key, "begin", {}, "", begun, begun, "metric", person)
         did = "skip" if reason else "done"
-        enter(visit, uid, step.key, did, item["values"].get(step.key, {}), reason, at, begun, person)
+        enter(visit, uid, step.key, did, item["values"].get(step.key, {}), reason, at, begun, "metric", person)
     if item["signed"]:
-        sign_visit(visit, name_of(person), visit.entries.count(), person)
+        seen = digest_of(record_document(course_of(visit), person))
+        sign_visit(visit, name_of(person), seen, person)

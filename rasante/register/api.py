@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import binascii
 from dataclasses import asdict
 
 from django.db import transaction
@@ -15,10 +13,12 @@ from rest_framework.views import APIView
 
 from ..core.quantities.errors import InputError
 from ..http import PAGE_PARAMETERS, checked, paged, pages_of
+from ..pictures import from_base64
 from ..planned.api import tank_at
 from ..tanks.models import Tank
+from ..tanks.serializers import PictureSerializer
+from . import present, services
 from . import serializers as forms
-from . import services
 from .heard import with_heard
 from .models import Customer, Device
 from .scan import scan
@@ -89,7 +89,7 @@ class RegisterOfTankView(APIView):
     def get(self, request, pk: int):
         """Give it, with what is still to be noted."""
         tank = tank_at(pk)
-        return Response(forms.register_of(tank, services.missing_facts(tank)))
+        return Response(present.register_of(tank, services.missing_facts(tank)))
 
     @extend_schema(
         request=forms.KeepRegisterSerializer,
@@ -181,14 +181,9 @@ class MoveDeviceView(APIView):
 class ScanView(APIView):
     """Reading a label."""
 
-    @extend_schema(
-        request=forms.LabelPictureSerializer, responses=forms.ScannedSerializer(many=True), operation_id="label_scan"
-    )
+    @extend_schema(request=PictureSerializer, responses=forms.ScannedSerializer(many=True), operation_id="label_scan")
     def post(self, request):
         """Give what stands in every code of a picture."""
-        form = checked(forms.LabelPictureSerializer, request)
-        try:
-            content = base64.b64decode(form["picture"], validate=True)
-        except (binascii.Error, ValueError):
-            raise InputError.at("picture", "did not arrive whole: take it again") from None
+        form = checked(PictureSerializer, request)
+        content = from_base64(form["picture"])
         return Response([asdict(one) for one in scan(content)])

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import io
 import re
 from dataclasses import dataclass
 
 import zxingcpp
-from PIL import Image, UnidentifiedImageError
 
 from ..core.quantities.errors import InputError
-
-LARGEST_PICTURE = 8_500_000
-_MOST_PIXELS = 60_000_000
+from ..pictures import opened
 
 
 @dataclass(frozen=True)
@@ -62,15 +58,8 @@ def scan(content: bytes) -> list[Scanned]:
     InputError
         If it is no picture, or no code can be made out in it.
     """
-    if len(content) > LARGEST_PICTURE:
-        raise InputError.at("picture", f"this is {len(content) / 1e6:.1f} MB; at most {LARGEST_PICTURE / 1e6:g} MB")
-    try:
-        with Image.open(io.BytesIO(content), formats=("PNG", "JPEG", "WEBP")) as image:
-            if image.width * image.height > _MOST_PIXELS:
-                raise InputError.at("picture", "has far too many pixels: take it smaller")
-            grey = image.convert("L")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise InputError.at("picture", "is no picture that can be read: take a PNG, JPEG or WebP") from None
+    with opened(content) as image:
+        grey = image.convert("L")
     found = [
         Scanned(code.text, str(code.format).rpartition(".")[2], **facts_in(code.text))
         for code in zxingcpp.read_barcodes(grey)

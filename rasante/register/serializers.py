@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from ..accounts.models import name_of
-from .models import Customer, Device, Fitting, SiteFacts, TankFacts
+from .models import Customer, Device, Fitting
 
 
 class CustomerSerializer(serializers.ModelSerializer):
@@ -55,31 +55,11 @@ class KeepRegisterSerializer(serializers.Serializer):
     customer = serializers.IntegerField(allow_null=True, default=None)
     painted = serializers.CharField(allow_blank=True, max_length=60)
     revision = serializers.IntegerField()
-    latitude = serializers.FloatField(allow_null=True, min_value=-90, max_value=90)
-    longitude = serializers.FloatField(allow_null=True, min_value=-180, max_value=180)
+    latitude = serializers.CharField(allow_blank=True, max_length=40, help_text="As typed, in degrees")
+    longitude = serializers.CharField(allow_blank=True, max_length=40, help_text="As typed, in degrees")
     contact = serializers.CharField(allow_blank=True, max_length=120)
     telephone = serializers.CharField(allow_blank=True, max_length=40)
     site_revision = serializers.IntegerField()
-
-
-def register_of(tank, missing: list[str]) -> dict:
-    """Write what is noted of a tank and its site."""
-    own = TankFacts.objects.select_related("customer").filter(tank=tank).first() or TankFacts(tank=tank)
-    place = SiteFacts.objects.filter(site=tank.site_id).first() or SiteFacts(site_id=tank.site_id)
-    return {
-        "owner": own.owner,
-        "customer": own.customer_id,
-        "customer_name": str(own.customer) if own.customer is not None else "",
-        "painted": own.painted,
-        "revision": own.revision,
-        "site_customer": place.customer_id,
-        "latitude": place.latitude,
-        "longitude": place.longitude,
-        "contact": place.contact,
-        "telephone": place.telephone,
-        "site_revision": place.revision,
-        "missing": missing,
-    }
 
 
 class FittingSerializer(serializers.ModelSerializer):
@@ -139,12 +119,6 @@ class MoveDeviceSerializer(serializers.Serializer):
     tank = serializers.IntegerField(allow_null=True, default=None)
     why = serializers.CharField(allow_blank=True, default="", max_length=200)
     revision = serializers.IntegerField()
-
-
-class LabelPictureSerializer(serializers.Serializer):
-    """A picture."""
-
-    picture = serializers.CharField(max_length=11_900_000, help_text="PNG, JPEG or WebP in Base64")
 
 
 class ScannedSerializer(serializers.Serializer):

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from ..conflict import Conflict
 from ..core.quantities.errors import InputError, Problem
+from ..core.quantities.typed import read_number
 from ..tanks.models import Site, Tank
 from .models import Customer, Device, Fitting, SiteFacts, TankFacts
 
@@ -78,26 +79,46 @@ def delete_customer(customer: Customer) -> None:
 
 @transaction.atomic
 def keep_site_facts(site: Site, facts: Mapping[str, Any], person: User, revision: int) -> SiteFacts:
-    """Keep where a site is and whose.
+    """Keep where a site is and whose; its coordinates come as typed.
 
     Raises
     ------
     InputError
-        If only one coordinate is given.
+        If a coordinate cannot be read, or only one is given.
     Conflict
         If it was changed meanwhile.
     """
     row = SiteFacts.objects.filter(site=site).first() or SiteFacts(site=site)
     if row.revision != revision:
         raise Conflict(f"{site} was changed meanwhile: look at it, then change it")
-    if (facts.get("latitude") is None) != (facts.get("longitude") is None):
-        raise InputError.at("latitude", "give both coordinates, or neither")
-    for name, value in facts.items():
+    place = {name: _degrees(name, facts[name], most) for name, most in _PLACE.items() if name in facts}
+    for name, value in {**facts, **place}.items():
         setattr(row, name, value)
+    if (row.latitude is None) != (row.longitude is None):
+        raise InputError.at("longitude" if row.longitude is None else "latitude", "give both coordinates, or neither")
     row.revision += 1
     row.changed_by = person
     row.save()
     return row
+
+
+#: The coordinates of a place, and how far each goes either way [°].
+_PLACE = {"latitude": 90.0, "longitude": 180.0}
+
+
+def _degrees(name: str, typed: str | float | None, most: float) -> float | None:
+    """Read a coordinate in degrees; a letter of the compass may stand behind it."""
+    text = "" if typed is None else str(typed).strip().rstrip("°").strip()
+    if not text:
+        return None
+    sign = -1.0 if text[-1:].upper() in ("S", "W") else 1.0
+    try:
+        value = sign * read_number(text.rstrip("NSEWnsew").strip().rstrip("°").strip())
+    except InputError as error:
+        raise InputError.at(name, f"{error.problems[0].what}: write degrees, as 57.4021 or 4.25 W") from None
+    if abs(value) > most:
+        raise InputError.at(name, f"must be −{most:g}° to {most:g}°")
+    return value
 
 
 @transaction.atomic
@@ -157,10 +178,10 @@ def keep_device(facts: Mapping[str, Any], person: User, device: Device | None = 
     Conflict
         If it was changed meanwhile.
     """
-    _required(facts, "part", "serial")
     row = Device(revision=0) if device is None else _newest(device, revision, str(device))
     for name, value in facts.items():
         setattr(row, name, value.strip() if isinstance(value, str) else value)
+    _required({"part": row.part, "serial": row.serial}, "part", "serial")
     twin = Device.objects.filter(part__iexact=row.part, serial__iexact=row.serial).exclude(pk=row.pk).first()
     if twin is not None:
         raise InputError.at("serial", f"{twin} is there already, {twin.get_state_display().lower()}")
@@ -200,7 +221,35 @@ def move_device(
     return row
 
 
-def device_by_serial(serial: str) -> Device | None:
-    """Find a device by its serial alone, if only one bears it."""
-    found = list(Device.objects.filter(serial__iexact=serial.strip())[:2])
-    return found[0] if len(found) == 1 else None
+def devices_by(serial: str, part: str = "") -> list[Device]:
+    """Find the devices that bear a serial, of one part where that is given."""
+    found = Device.objects.select_related("tank__site").filter(serial__iexact=serial.strip())
+    return list(found.filter(part__iexact=part.strip()) if part.strip() else found)
+
+
+@transaction.atomic
+def fit_device(tank: Tank, serial: str, part: str, address: str, why: str, person: User, at: datetime) -> Device:
+    """Fit the device that bears a serial on a tank; one that is not known comes into the register first.
+
+    Raises
+    ------
+    InputError
+        At ``part``, if several bear the serial, or a new one has no part.
+    """
+    known = devices_by(serial)
+    alike = [one for one in known if one.part.casefold() == part.strip().casefold()]
+    if len(known) > 1 and len(alike) != 1:
+        raise InputError.at("part", f"{len(known)} devices bear this serial: say which part it is")
+    if not known:
+        if not part.strip():
+            raise InputError.at("part", "is not known here yet: type the part that stands on the label")
+        device = keep_device({"part": part, "serial": serial, "address": address}, person)
+    else:
+        device = alike[0] if len(alike) == 1 else known[0]
+        if address.strip() and address.strip() != device.address:
+            device = keep_device({"address": address}, person, device, device.revision)
+    if device.tank_id == tank.pk:
+        return device
+    last = device.fittings.first()
+    when = at if last is None else max(at, last.until or last.since)
+    return move_device(device, Device.FITTED, tank, why, person, device.revision, when)

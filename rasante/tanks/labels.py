@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-import base64
-import binascii
 import io
 
 import segno
 import zxingcpp
-from PIL import Image, UnidentifiedImageError
 from reportlab.lib.units import mm
 
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import Unit, show_in
 from ..core.tanks.label import is_label, read_label, write_label
 from ..core.tanks.tank_file import write_tank_file
+from ..pictures import from_base64, opened
 from ..sheets import INK, INNER, MARGIN, TEXT, Sheet
 from .models import Tank
-
-LARGEST_PICTURE = 12_000_000
-_MOST_PIXELS = 60_000_000
 
 
 def code_of(tank: Tank) -> segno.QRCode:
@@ -84,19 +79,8 @@ def read_picture(picture: str) -> str:
     InputError
         If it is no picture, or no label can be made out in it.
     """
-    try:
-        content = base64.b64decode(picture, validate=True)
-    except (binascii.Error, ValueError):
-        raise InputError.at("picture", "did not arrive whole: pick it again") from None
-    if len(content) > LARGEST_PICTURE:
-        raise InputError.at("picture", f"this is {len(content) / 1e6:.1f} MB; at most {LARGEST_PICTURE / 1e6:g} MB")
-    try:
-        with Image.open(io.BytesIO(content), formats=("PNG", "JPEG", "WEBP")) as image:
-            if image.width * image.height > _MOST_PIXELS:
-                raise InputError.at("picture", "has far too many pixels: take it smaller")
-            grey = image.convert("L")
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
-        raise InputError.at("picture", "is no picture that can be read: take a PNG, JPEG or WebP") from None
+    with opened(from_base64(picture)) as image:
+        grey = image.convert("L")
     found = [code.text for code in zxingcpp.read_barcodes(grey)]
     for text in found:
         if is_label(text):

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import binascii
 import json
 
 from django.http import HttpResponse
@@ -19,12 +17,14 @@ from ..core.gauges.model import technologies
 from ..core.procedures.step import FORMAT, read_steps
 from ..core.quantities.errors import InputError
 from ..http import PAGE_PARAMETERS, Pages, attachment, checked, pages_of
+from ..pictures import from_base64
 from ..planned.api import tank_at
-from . import mailing, photos, present, services, sheets
+from . import entering, handing_over, mailing, photos, present, services, sheets
 from . import serializers as forms
 from .course import course_of, preview, proposed_facts
 from .models import CustomerLink, Photo, Visit, VisitRecord
-from .shows import Context, office_lines, show_step
+from .record import digest_of, record_document
+from .shows import show_step
 
 
 def _visit(pk: int) -> Visit:
@@ -72,7 +72,7 @@ class VisitsView(APIView):
         """Open a visit."""
         form = checked(forms.OpenVisitSerializer, request)
         tank = tank_at(form["tank"])
-        visit = services.open_visit(tank, form["facts"], form["system"], request.user, form["planned_for"])
+        visit = services.open_visit(tank, form["facts"], form["system"], request.user, form["planned_at"])
         return _answer(visit, 201)
 
 
@@ -126,9 +126,9 @@ class EntriesView(APIView):
     def post(self, request, pk: int):
         """Enter what was done at a step; sent twice, it is entered once."""
         form = checked(forms.EnterSerializer, request)
-        visit = services.enter(
+        visit = entering.enter(
             _visit(pk), form["uid"], form["step"], form["did"], form["values"], form["reason"], form["at"],
-            form["begun_at"], request.user,
+            form["begun_at"], form["system"], request.user,
         )  # fmt: skip
         return _answer(visit)
 
@@ -145,7 +145,7 @@ class StepView(APIView):
         visit = _visit(pk)
         course = course_of(visit)
         step = course.procedure.step(key)
-        kept, wrong, outside = services.check_values(step, form["values"], visit.system)
+        kept, wrong, outside = entering.check_values(step, form["values"], form["system"])
         problems = {one.where: one.what for one in [*wrong, *outside] if form["values"].get(one.where, "").strip()}
         rows = []
         for field in step.fields:
@@ -159,9 +159,8 @@ class StepView(APIView):
                     "problem": problems.get(field.to, ""),
                 }
             )
-        return Response(
-            present.shown(show_step(course, step, {**form["values"], **kept}, visit.system), rows, visit.system)
-        )
+        shown = show_step(course, step, {**form["values"], **kept}, form["system"])
+        return Response(present.shown(shown, rows, form["system"]))
 
 
 class PhotosView(APIView):
@@ -173,10 +172,7 @@ class PhotosView(APIView):
     def post(self, request, pk: int):
         """Add one; sent twice, it is kept once."""
         form = checked(forms.AddPhotoSerializer, request)
-        try:
-            content = base64.b64decode(form["picture"], validate=True)
-        except (binascii.Error, ValueError):
-            raise InputError.at("picture", "did not arrive whole: take it again") from None
+        content = from_base64(form["picture"])
         photo = photos.add_photo(
             _visit(pk), form["uid"], form["step"], content, form["note"], form["keep_place"], form["at"], request.user
         )
@@ -203,30 +199,20 @@ class SignVisitView(APIView):
         """Sign it; from then on it never changes."""
         form = checked(forms.SignVisitSerializer, request)
         confirm_password(request, form["password"])
-        record = services.sign_visit(_visit(pk), form["signature"], form["seen"], request.user)
+        record = handing_over.sign_visit(_visit(pk), form["signature"], form["seen"], request.user)
         return _answer(record.visit)
 
 
-class OfficeView(APIView):
-    """What is read to the office over the telephone."""
+class RecordView(APIView):
+    """What a visit's record holds: as it would be signed now, or as it was."""
 
-    @extend_schema(responses=forms.OfficeSerializer, operation_id="visit_office")
+    @extend_schema(responses=forms.RecordedSerializer, operation_id="visit_recorded")
     def get(self, request, pk: int):
-        """Give it line by line; of a signed visit as it was signed."""
+        """Give it; whoever signs sends its digest along."""
         visit = _visit(pk)
         record = getattr(visit, "record", None)
-        if record is not None:
-            return Response({"lines": record.document["office"]})
-        return Response({"lines": office_lines(Context(course_of(visit), {}, visit.system))})
-
-
-class RecordView(APIView):
-    """What was done at a signed visit, as the signature covers it."""
-
-    @extend_schema(responses=forms.RecordedStepSerializer(many=True), operation_id="visit_recorded")
-    def get(self, request, pk: int):
-        """Give its steps from the record alone."""
-        return Response(_record(pk).document["steps"])
+        document = record_document(course_of(visit), request.user) if record is None else record.document
+        return Response({**document, "seen": digest_of(document)})
 
 
 class RecordSheetView(APIView):
@@ -268,7 +254,7 @@ class LinksView(APIView):
     def post(self, request, pk: int):
         """Make one; what stands in it is shown once."""
         form = checked(forms.MakeLinkSerializer, request)
-        link, token = services.make_link(_record(pk), form["days"], form["live"], form["note"], request.user)
+        link, token = handing_over.make_link(_record(pk), form["days"], form["live"], form["note"], request.user)
         return Response(present.link(link, token), status=201)
 
 
@@ -278,7 +264,7 @@ class WithdrawLinkView(APIView):
     @extend_schema(request=None, responses=forms.CustomerLinkSerializer, operation_id="visit_link_withdraw")
     def post(self, request, pk: int):
         """Withdraw it: it opens nothing from now on."""
-        return Response(present.link(services.withdraw_link(get_object_or_404(CustomerLink, pk=pk))))
+        return Response(present.link(handing_over.withdraw_link(get_object_or_404(CustomerLink, pk=pk))))
 
 
 class MailView(APIView):

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from ..accounts.models import name_of
 from ..core.procedures.compose import Procedure, compose, matters
-from ..core.procedures.facts import check_facts, hazards_of, outputs_to_link
+from ..core.procedures.facts import check_facts, hazards_of, link_of_output
 from ..core.procedures.step import Step, procedure_data, with_own
 from ..core.procedures.timing import Schedule, learn, three_finishes
 from ..core.quantities.errors import InputError
@@ -38,6 +38,8 @@ class Standing:
         ``open``, ``running`` (a wait that has begun), or one of `OVER`.
     values : dict
         What was typed, by where it was written.
+    shown : dict
+        What the stations said of it then.
     by, reason : str
         Who did it last, and why so.
     at, began, ends : datetime or None
@@ -49,6 +51,7 @@ class Standing:
     step: Step
     state: str = "open"
     values: dict[str, str] = field(default_factory=dict)
+    shown: dict[str, Any] = field(default_factory=dict)
     by: str = ""
     reason: str = ""
     at: datetime | None = None
@@ -146,7 +149,7 @@ def _fold(procedure: Procedure, entries: Sequence[Entry]) -> dict[str, Standing]
         else:
             began = one.began or entry.begun_at
             one.state, one.values, one.by, one.reason = entry.did, entry.values, name_of(entry.by), entry.reason
-            one.at, one.began = entry.at, began
+            one.at, one.began, one.shown = entry.at, began, entry.shown
             if began is not None and entry.did != "skip" and entry.at >= began:
                 one.minutes = (entry.at - began).total_seconds() / 60
     return steps
@@ -194,31 +197,36 @@ def course_of(visit: Visit, now: datetime | None = None) -> Course:
 
 
 def proposed_facts(tank: Tank) -> dict[str, str]:
-    """Propose the facts of a visit from what is kept of a tank: its gauge, openings, wiring and product."""
+    """Propose the facts of a visit: those of the last one, else from what is kept of gauge, openings and wiring."""
+    facts = _from_plans(tank)
+    last = tank.visits.exclude(state=Visit.DROPPED).first()
+    if last is None:
+        return facts
+    # What there is to do is another thing each time; how it is measured may have been planned anew since.
+    again = {key: value for key, value in last.facts.items() if key in facts and key not in ("job", "method")}
+    return facts | (again if last.facts.get("method") == facts["method"] else {})
+
+
+def _from_plans(tank: Tank) -> dict[str, str]:
     gauge, wiring = gauge_of(tank), wiring_of(tank)
     hazards = hazards_of(tank.product)
-    document = gauge.document if gauge is not None else {}
-    method = str((document.get("model") or {}).get("technology", "")) or (
-        "sonar" if hazards["pressurised"] == "yes" else "hydrostatic"
-    )
-    below = method == "sonar"
-    uses = {use for port in tank.ports for use in port.get("uses", ())}
+    model = (gauge.document.get("model") if gauge is not None else None) or {}
+    method = str(model.get("technology", "sonar" if hazards["pressurised"] == "yes" else "hydrostatic"))
     kind = str(wiring.document.get("kind", "")) if wiring is not None else ""
+    link = "relay" if method == "rods" else link_of_output(output_of(tank), kind or "two_wire")
     sends = tank.channels.filter(on=True, source__kind__in=("push", "mqtt")).exists()
-    link = "relay" if method == "rods" else outputs_to_link(output_of(tank), kind or "two_wire")
     if method == "sonar" and (sends or wiring is None):
         link = "radio"
-    upright = tank.document["shape"]["kind"] in ("vertical_cylinder", "courses")
-    name = f"{tank.name} {tank.site.name}".casefold()
     noted = TankFacts.objects.filter(tank=tank).first()
     theirs = hazards["pressurised"] == "yes" and noted is not None and noted.owner == "customer"
-    vessel = "customer" if theirs else "tower" if upright and "tower" in name else "storage"
-    facts = {key: next(iter(row["options"])) for key, row in procedure_data()["facts"].items()}
-    return facts | {
+    uses = {use for port in tank.ports for use in port.get("uses", ())}
+    port = next((use for use in ("spare", "vent", "fill") if use in uses), "spare")
+    first = {key: next(iter(row["options"])) for key, row in procedure_data()["facts"].items()}
+    return first | {
         "job": "check",
         "method": method,
-        "vessel": "vehicle" if "boat" in name or "vehicle" in name else vessel,
-        "port": "none" if below else "spare" if "gauge" in uses or not uses else "vent" if "vent" in uses else "fill",
+        "vessel": "customer" if theirs else "storage",
+        "port": "none" if method == "sonar" else port,
         "power": "battery" if link == "radio" else "mains" if method == "rods" else "loop",
         "link": link,
         "double_wall": "yes" if tank.entries.get("how.shape.diameter_mm") == "double_wall" else "no",

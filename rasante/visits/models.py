@@ -48,7 +48,7 @@ class Visit(models.Model):
     revision = models.PositiveIntegerField(default=1)
     #: The tank, its table and its plans as they were found: what the record tells the work from.
     found = models.JSONField(default=dict)
-    planned_for = models.DateField(null=True, blank=True)
+    planned_at = models.DateTimeField(null=True, blank=True)
     opened_at = models.DateTimeField(auto_now_add=True)
     opened_by = models.ForeignKey(PERSON, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
@@ -75,6 +75,8 @@ class Entry(WrittenOnce):
     step = models.CharField(max_length=40)
     did = models.CharField(max_length=10)
     values = models.JSONField(default=dict)
+    #: What the stations said of it then: the record prints this, not what they say later.
+    shown = models.JSONField(default=dict)
     reason = models.CharField(max_length=400, blank=True)
     begun_at = models.DateTimeField(null=True)
     at = models.DateTimeField()

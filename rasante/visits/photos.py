@@ -7,16 +7,15 @@ from datetime import datetime
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageOps
 
 from ..core.quantities.errors import InputError
+from ..pictures import opened
 from .course import procedure_of
 from .models import Photo, Visit
 from .services import open_one
 
-LARGEST_PICTURE = 8_500_000
 LONGEST_SIDE = 1600
-_MOST_PIXELS = 120_000_000
 MOST_PHOTOS = 200
 _GPS = 0x8825
 
@@ -50,16 +49,9 @@ def prepared(content: bytes) -> tuple[bytes, int, int, list[float] | None]:
     InputError
         If it is no picture that can be read.
     """
-    if len(content) > LARGEST_PICTURE:
-        raise InputError.at("picture", f"this is {len(content) / 1e6:.1f} MB; at most {LARGEST_PICTURE / 1e6:g} MB")
-    try:
-        with Image.open(io.BytesIO(content), formats=("PNG", "JPEG", "WEBP")) as image:
-            if image.width * image.height > _MOST_PIXELS:
-                raise InputError.at("picture", "has far too many pixels: take it smaller")
-            place = _place(image)
-            upright = ImageOps.exif_transpose(image).convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise InputError.at("picture", "is no picture that can be read: take a PNG, JPEG or WebP") from None
+    with opened(content) as image:
+        place = _place(image)
+        upright = ImageOps.exif_transpose(image).convert("RGB")
     upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
     out = io.BytesIO()
     upright.save(out, "JPEG", quality=82, optimize=True)

@@ -7,10 +7,11 @@ from typing import Any
 from ..accounts.models import name_of
 from ..core.procedures.step import PHASES, WHO, StepField, gates, procedure_data
 from ..core.procedures.timing import Schedule
+from ..core.quantities.units import System
 from ..tanks.present import judgements
 from .course import Course, Preview, Standing
 from .models import CustomerLink, Photo, Visit
-from .shows import Shown
+from .shown import Shown
 
 
 def choices() -> dict[str, Any]:
@@ -51,7 +52,7 @@ def in_list(visit: Visit) -> dict[str, Any]:
         "site_name": visit.tank.site.name,
         "job": procedure_data()["jobs"].get(visit.facts.get("job", ""), ""),
         "state": visit.state,
-        "planned_for": visit.planned_for,
+        "planned_at": visit.planned_at,
         "opened_at": visit.opened_at,
         "opened_by": name_of(visit.opened_by),
         "changed_at": visit.changed_at,
@@ -136,7 +137,7 @@ def visit(course: Course) -> dict[str, Any]:
         "facts": course.visit.facts,
         "system": course.visit.system,
         "revision": course.visit.revision,
-        "seen": course.visit.entries.count() + len(rows),
+        "entered": course.visit.entries.count() + len(rows),
         "steps": [_step(course, one, photos) for one in course.steps.values()],
         "gates": [
             {"title": gate.title, "hold": gate.hold, "holds": gate.holds, "by": gate.by, "reason": gate.reason}
@@ -154,7 +155,7 @@ def visit(course: Course) -> dict[str, Any]:
     }
 
 
-def shown(found: Shown, fields: list[dict[str, str]], system: str) -> dict[str, Any]:
+def shown(found: Shown, fields: list[dict[str, str]], system: System) -> dict[str, Any]:
     """Write what a step shows while something is typed at it."""
     return {
         "fields": fields,
@@ -169,7 +170,7 @@ def shown(found: Shown, fields: list[dict[str, str]], system: str) -> dict[str, 
             }
             for line in found.lines
         ],
-        "judgements": judgements(found.judgements, "us" if system == "us" else "metric"),
+        "judgements": judgements(found.judgements, system),
         "station": found.station,
     }
 

@@ -16,8 +16,8 @@ from ..core.readings.condition import CONDITIONS
 from ..http import attachment
 from ..readings.present import age_words
 from ..readings.watching import now_of
+from .handing_over import opened_by_link
 from .models import CustomerLink
-from .services import opened_by_link
 from .sheets import visit_pdf
 
 

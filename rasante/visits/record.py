@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from hashlib import sha256
 from typing import Any
 
@@ -11,11 +12,18 @@ from django.utils import timezone
 from ..accounts.models import name_of
 from ..core.procedures.step import procedure_data
 from ..core.products.cautions import cautions_for, standing_caution
-from ..core.quantities.words import Words
 from .course import DID, Course, Standing
-from .shows import Context, office_lines, show_step
+from .office import office_lines
+from .services import revisions_of
+from .shown import Context
 
 FORMAT = "rasante.visit/1"
+
+
+def digest_of(document: dict[str, Any]) -> str:
+    """Return the SHA-256 of all that a record holds but who signs it and when: whoever signs has seen this."""
+    seen = {key: value for key, value in document.items() if key not in ("signed_at", "signed_by")}
+    return sha256(json.dumps(seen, sort_keys=True, ensure_ascii=True).encode()).hexdigest()
 
 
 def _labels(standing: Standing) -> dict[str, str]:
@@ -23,11 +31,8 @@ def _labels(standing: Standing) -> dict[str, str]:
     return found | {"visit:choice": "Chosen"}
 
 
-def _step_document(course: Course, standing: Standing) -> dict[str, Any]:
-    step, system = standing.step, course.visit.system
-    # What was computed when it was signed: the same answers that stood beside the step.
-    shown = show_step(course, step, standing.values, system) if step.shows and step.kind != "sign" else None
-    labels, w = _labels(standing), Words(system)
+def _step_document(standing: Standing) -> dict[str, Any]:
+    step, labels = standing.step, _labels(standing)
     return {
         "key": step.key,
         "phase": step.phase,
@@ -40,23 +45,15 @@ def _step_document(course: Course, standing: Standing) -> dict[str, Any]:
         "reason": standing.reason,
         "values": [
             {
-                "label": labels[to],
+                "label": labels.get(to, to),
                 "text": (step.options or {}).get(text, text) if to == "visit:choice" else text,
                 "to": to,
             }
             for to, text in standing.values.items()
         ],
-        "figures": [
-            {
-                "label": line.label,
-                "text": line.text,
-                "formula": line.formula,
-                "inputs": [list(pair) for pair in line.inputs],
-                "source": line.source,
-            }
-            for line in (shown.lines if shown else [])
-        ],
-        "minded": [{"weight": one.weight, "text": w.say(one)} for one in (shown.judgements if shown else [])],
+        # As the stations said it when it was entered: what they say today is of today.
+        "figures": standing.shown.get("figures", []),
+        "minded": standing.shown.get("minded", []),
     }
 
 
@@ -78,15 +75,13 @@ def _papers(course: Course) -> list[dict[str, str]]:
     return found
 
 
-def record_document(course: Course, left: dict[str, int], person: User) -> dict[str, Any]:
+def record_document(course: Course, person: User) -> dict[str, Any]:
     """Write all that a visit's record holds.
 
     Parameters
     ----------
     course : Course
         The visit as it stands.
-    left : dict of str to int
-        Revisions of tank, plans and table as they are left.
     person : User
         Who signs.
     """
@@ -111,8 +106,8 @@ def record_document(course: Course, left: dict[str, int], person: User) -> dict[
         "signed_at": timezone.now().isoformat(),
         "signed_by": name_of(person),
         "found": visit.found,
-        "left": left,
-        "steps": [_step_document(course, one) for one in course.steps.values() if one.step.kind != "sign"],
+        "left": revisions_of(tank),
+        "steps": [_step_document(one) for one in course.steps.values() if one.step.kind != "sign"],
         "gates": [{"title": gate.title, "by": gate.by, "reason": gate.reason} for gate in course.gates],
         "entries": [
             {

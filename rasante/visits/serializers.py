@@ -63,7 +63,7 @@ class OpenVisitSerializer(serializers.Serializer):
     tank = serializers.IntegerField(min_value=1)
     facts = FactsField()
     system = serializers.ChoiceField(SYSTEMS, default="metric")
-    planned_for = serializers.DateField(required=False, allow_null=True, default=None)
+    planned_at = serializers.DateTimeField(allow_null=True, default=None)
 
 
 class ChangeFactsSerializer(serializers.Serializer):
@@ -89,7 +89,7 @@ class VisitInListSerializer(serializers.Serializer):
     site_name = serializers.CharField()
     job = serializers.CharField()
     state = serializers.ChoiceField(Visit.STATES)
-    planned_for = serializers.DateField(allow_null=True)
+    planned_at = serializers.DateTimeField(allow_null=True)
     opened_at = serializers.DateTimeField()
     opened_by = serializers.CharField()
     changed_at = serializers.DateTimeField()
@@ -184,7 +184,7 @@ class VisitSerializer(VisitInListSerializer):
     facts = serializers.DictField(child=serializers.CharField())
     system = serializers.ChoiceField(SYSTEMS)
     revision = serializers.IntegerField()
-    seen = serializers.IntegerField(help_text="How many entries and photographs it has")
+    entered = serializers.IntegerField(help_text="How many entries and photographs it has")
     steps = StepSerializer(many=True)
     gates = GateSerializer(many=True)
     schedule = PlannedStepSerializer(many=True)
@@ -202,12 +202,14 @@ class EnterSerializer(serializers.Serializer):
     reason = serializers.CharField(allow_blank=True, default="", max_length=400)
     at = serializers.DateTimeField()
     begun_at = serializers.DateTimeField(allow_null=True, default=None)
+    system = serializers.ChoiceField(SYSTEMS, default="metric", help_text="What a bare number means")
 
 
 class TypedStepSerializer(serializers.Serializer):
     """What is being typed at a step."""
 
     values = serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=1000), default=dict)
+    system = serializers.ChoiceField(SYSTEMS, default="metric")
 
 
 class ReadFieldSerializer(serializers.Serializer):
@@ -254,6 +256,13 @@ class RecordedFigureSerializer(serializers.Serializer):
     source = serializers.CharField()
 
 
+class RecordedJudgementSerializer(serializers.Serializer):
+    """A judgement as it was signed."""
+
+    weight = serializers.ChoiceField(["stop", "watch", "good"])
+    text = serializers.CharField()
+
+
 class RecordedValueSerializer(serializers.Serializer):
     """A value as it was signed."""
 
@@ -274,6 +283,33 @@ class RecordedStepSerializer(serializers.Serializer):
     reason = serializers.CharField()
     values = RecordedValueSerializer(many=True)
     figures = RecordedFigureSerializer(many=True)
+    minded = RecordedJudgementSerializer(many=True)
+
+
+class RecordedGateSerializer(serializers.Serializer):
+    """What had to hold."""
+
+    title = serializers.CharField()
+    by = serializers.CharField()
+    reason = serializers.CharField()
+
+
+class RecordedPaperSerializer(serializers.Serializer):
+    """A table, device sheet or proof that came about at the visit."""
+
+    kind = serializers.CharField()
+    number = serializers.CharField()
+    says = serializers.CharField()
+
+
+class RecordedSerializer(serializers.Serializer):
+    """What a visit's record holds."""
+
+    steps = RecordedStepSerializer(many=True)
+    gates = RecordedGateSerializer(many=True)
+    papers = RecordedPaperSerializer(many=True)
+    office = serializers.ListField(child=serializers.CharField(), help_text="To read to the office")
+    seen = serializers.CharField(help_text="Its digest, without who signs and when")
 
 
 class AddPhotoSerializer(serializers.Serializer):
@@ -292,7 +328,7 @@ class SignVisitSerializer(serializers.Serializer):
 
     signature = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200, trim_whitespace=False)
-    seen = serializers.IntegerField()
+    seen = serializers.CharField(max_length=64, help_text="The digest of the record that was looked at")
 
 
 class MakeLinkSerializer(serializers.Serializer):
@@ -329,12 +365,6 @@ class OwnStepsSerializer(serializers.Serializer):
 
     text = serializers.CharField(max_length=400_000)
     revision = serializers.IntegerField()
-
-
-class OfficeSerializer(serializers.Serializer):
-    """What is read to the office."""
-
-    lines = serializers.ListField(child=serializers.CharField())
 
 
 class SentMailSerializer(serializers.Serializer):

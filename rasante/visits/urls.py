@@ -12,7 +12,6 @@ urlpatterns = [
     path("visits/<int:pk>/steps/<slug:key>/", api.StepView.as_view()),
     path("visits/<int:pk>/photos/", api.PhotosView.as_view()),
     path("visits/<int:pk>/sign/", api.SignVisitView.as_view()),
-    path("visits/<int:pk>/office/", api.OfficeView.as_view()),
     path("visits/<int:pk>/record/", api.RecordView.as_view()),
     path("visits/<int:pk>/sheet.pdf/", api.RecordSheetView.as_view()),
     path("visits/<int:pk>/record.json/", api.RecordFileView.as_view()),

@@ -2,33 +2,25 @@
 
 from __future__ import annotations
 
-import base64
 import io
 import json
-import re
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
-import segno
-from django.core import mail
-from django.db import DatabaseError, connection, transaction
-from django.test import override_settings
-from PIL import Image
 from pypdf import PdfReader
 
-from rasante.core.quantities.errors import InputError
 from rasante.gauges.services import gauge_of, keep_gauge, library
+from rasante.register.models import Device
 from rasante.register.services import keep_device, keep_tank_facts
 from rasante.seals.services import broken_seals
 from rasante.tanks.models import Tank
-from rasante.tanks.profiles import save_profile
 from rasante.tanks.services import import_tank
-from rasante.visits.models import CustomerLink, Entry, Photo, VisitRecord
+from rasante.visits.models import Entry, VisitRecord
 from tests.core.samples import example, text
 from tests.tags import slow
 
-from .visit_walk import VisitTest, picture, plain_facts
+from .visit_walk import VisitTest, plain_facts
 
 #: What people install, replace and look after, each with the facts of the trade that its steps turn on.
 JOBS: list[tuple[str, str, str, dict[str, str]]] = [
@@ -258,6 +250,61 @@ class Steps(VisitTest):
         self.assertFalse(any("own stock" in one["text"] for one in found))
         self.assertEqual(self.entered(self.visit, "asset").status_code, 200)
 
+    def test_a_bare_number_means_what_it_meant_where_it_was_typed(self) -> None:
+        self.planned()
+        self.entered(self.visit, "gas_test", values={"visit:lel": "0"})
+        path = f"visits/{self.visit['id']}/steps/depth/"
+        shown = self.send("post", path, {"values": {"gauge:cut.depth": "25"}, "system": "us"}).json()
+        self.assertEqual(shown["fields"][0]["says"], "25 in")
+        self.assertIn(" in", next(one["text"] for one in shown["lines"] if one["label"] == "Cut to"))
+        self.assertEqual(
+            self.entered(self.visit, "depth", values={"gauge:cut.depth": "25"}, system="us").status_code, 200
+        )
+        self.assertEqual(gauge_of(self.tank).entries["cut.depth"], "25 in")
+
+    def test_a_tilt_to_the_other_side_is_as_bad(self) -> None:
+        tank = import_tank(self.site, text(example(name="Bullet", product="propane")), self.technician)
+        visit = self.opened(tank, **plain_facts("install", "sonar", link="radio", power="battery"))
+        for tilt, fits in (("2.9", True), ("-2.9", True), ("3.2", False), ("-8 °", False)):
+            values = {"visit:tilt": tilt, "visit:quality": "80"}
+            fields = self.send("post", f"visits/{visit['id']}/steps/soft_install/", {"values": values}).json()[
+                "fields"
+            ]
+            self.assertEqual(fields[0]["state"], "read" if fits else "wrong", tilt)
+        for quality in ("101", "-1"):
+            found = self.refused(
+                self.entered(visit, "soft_install", values={"visit:tilt": "1", "visit:quality": quality})
+            )
+            self.assertIn("0 to 100", found["visit:quality"])
+
+    def test_the_facts_of_the_last_visit_are_proposed_again(self) -> None:
+        tank = import_tank(self.site, text(example(name="Tower")), self.technician)
+        path = f"/api/tanks/{tank.pk}/visit/"
+        self.assertEqual(self.client.get(path).json()["proposed"]["vessel"], "storage")
+        self.opened(tank, **plain_facts("install", "hydrostatic", vessel="tower", splices="yes"))
+        again = self.client.get(path).json()["proposed"]
+        self.assertEqual((again["vessel"], again["splices"], again["job"]), ("tower", "yes", "check"))
+
+    def test_a_serial_that_is_new_comes_into_the_register(self) -> None:
+        path = f"visits/{self.visit['id']}/steps/identity/"
+        typed = {"visit:serial": "SK-78", "visit:part": "PR-2"}
+        self.assertIn("New here", self.send("post", path, {"values": typed}).json()["judgements"][0]["text"])
+        self.assertEqual(self.entered(self.visit, "identity", values=typed).status_code, 200)
+        device = Device.objects.get(serial="SK-78")
+        self.assertEqual((device.part, device.tank_id), ("PR-2", self.tank.pk))
+        other = import_tank(self.site, text(example(name="Twin")), self.technician)
+        visit = self.opened(other, **self.facts)
+        moved = self.send(
+            "post", f"visits/{visit['id']}/steps/identity/", {"values": {"visit:serial": "sk-78"}}
+        ).json()
+        self.assertIn("It is on Yard: Net loft diesel", moved["judgements"][0]["text"])
+        keep_device({"part": "PR-3", "serial": "SK-78"}, self.technician)
+        twice = self.entered(visit, "identity", values={"visit:serial": "SK-78"})
+        self.assertIn("2 devices bear this serial", self.refused(twice)["step"])
+        typed = {"visit:serial": "SK-78", "visit:part": "pr-3"}
+        self.assertEqual(self.entered(visit, "identity", values=typed).status_code, 200)
+        self.assertEqual(Device.objects.get(part="PR-3").tank_id, other.pk)
+
     def test_a_serial_that_is_known_fits_its_device_on_the_tank(self) -> None:
         device = keep_device({"part": "PR-2", "serial": "SK-77"}, self.technician)
         self.assertEqual(
@@ -286,205 +333,3 @@ class Steps(VisitTest):
         self.assertNotIn(
             "yard_key", [one["key"] for one in self.client.get(f"/api/visits/{self.visit['id']}/").json()["steps"]]
         )
-
-
-class Photos(VisitTest):
-    def test_small_upright_and_without_its_place(self) -> None:
-        visit = self.opened(self.tank, **plain_facts("check", "radar"))
-        exif = Image.Exif()
-        exif[0x0112] = 6
-        exif.get_ifd(0x8825).update({1: "N", 2: (57.0, 30.0, 0.0), 3: "W", 4: (4.0, 15.0, 0.0)})
-        content = picture(3000, 1000, exif=exif)
-        added = self.photographed(visit, "as_left", content).json()
-        self.assertEqual((added["width"], added["height"], added["place"]), (533, 1600, None))
-        kept = Image.open(io.BytesIO(self.client.get(f"/api/visit-photos/{added['id']}/").content))
-        self.assertEqual((kept.size, dict(kept.getexif())), ((533, 1600), {}))
-        on_purpose = self.photographed(visit, "as_left", content, keep_place=True).json()
-        self.assertEqual(on_purpose["place"], [57.5, -4.25])
-
-    def test_what_is_no_picture_is_refused(self) -> None:
-        visit = self.opened(self.tank, **plain_facts("check", "radar"))
-        self.assertIn("no picture", self.refused(self.photographed(visit, "as_left", b"GIF89a....."))["picture"])
-        self.assertIn("no step", self.refused(self.photographed(visit, "nowhere"))["step"])
-        self.assertEqual(Photo.objects.count(), 0)
-        self.assertIn("take a photograph", self.refused(self.entered(visit, "as_left"))["photo"])
-
-
-class Record(VisitTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.scaled()
-        self.visit, _ = self.walked(self.opened(self.tank, **plain_facts("check", "hydrostatic")))
-
-    def test_signed_by_ones_own_name_and_password_and_what_was_seen(self) -> None:
-        self.assertIn("signature", self.refused(self.signs(self.visit, signature="Somebody")))
-        self.assertIn("password", self.refused(self.signs(self.visit, password="guess")))
-        self.refused(self.signs(self.visit, seen=self.visit["seen"] - 1), 409)
-        fresh = self.opened(self.tank, **plain_facts("check", "radar"))
-        self.assertIn("still open", self.refused(self.signs(fresh))[""])
-        self.assertEqual(VisitRecord.objects.count(), 0)
-        self.assertEqual(self.signs(self.visit).status_code, 200)
-        self.refused(self.entered(self.visit, "arrived", "undo"), 409)
-        self.refused(self.signs(self.visit), 409)
-
-    def test_it_never_changes_and_prints_as_it_was(self) -> None:
-        self.signs(self.visit)
-        record = VisitRecord.objects.get()
-        before = self.client.get(f"/api/visits/{self.visit['id']}/record.json/").content
-        pages = PdfReader(io.BytesIO(self.client.get(f"/api/visits/{self.visit['id']}/sheet.pdf/").content)).pages
-        words = "\n".join(page.extract_text() for page in pages)
-        for table in ("visits_visitrecord", "visits_entry", "visits_photo"):
-            for command in (f"DELETE FROM {table}", f"UPDATE {table} SET id = id + 100"):
-                with self.assertRaises(DatabaseError), transaction.atomic(), connection.cursor() as cursor:
-                    cursor.execute(command)
-        for way in (record.save, record.delete, VisitRecord.objects.all().delete, Entry.objects.all().delete):
-            with self.assertRaises(InputError):
-                way()
-        steps = self.client.get(f"/api/visits/{self.visit['id']}/record/").json()
-        self.tank.document["name"] = "Another name"
-        # With propane in it this visit could not be opened any more: as a record it is read as it was.
-        self.tank.document["product"] = "propane"
-        self.tank.save()
-        self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}/").status_code, 200)
-        self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}/record/").json(), steps)
-        office = self.client.get(f"/api/visits/{self.visit['id']}/office/").json()["lines"]
-        self.assertIn("diesel", "\n".join(office))
-        self.technician.first_name = "Renamed"
-        self.technician.save()
-        self.assertEqual(self.client.get(f"/api/visits/{self.visit['id']}/record.json/").content, before)
-        again = PdfReader(io.BytesIO(self.client.get(f"/api/visits/{self.visit['id']}/sheet.pdf/").content)).pages
-        self.assertEqual("\n".join(page.extract_text() for page in again), words)
-        self.assertEqual(list(broken_seals()), [])
-
-    def test_each_figure_has_its_working(self) -> None:
-        self.signs(self.visit)
-        said = json.loads(self.client.get(f"/api/visits/{self.visit['id']}/record.json/").content)
-        self.assertEqual(said["format"], "rasante.visit/1")
-        dip = next(step for step in said["steps"] if step["key"] == "dip")
-        volume = next(one for one in dip["figures"] if one["label"] == "Volume")
-        self.assertEqual(volume["formula"], "volume at the dip")
-        self.assertIn(["Dip", "1200 mm"], volume["inputs"])
-        self.assertIn("mm", "\n".join(said["office"]))
-
-    def test_what_it_took_feeds_the_next_plan(self) -> None:
-        before = self.opened(self.tank, **plain_facts("check", "hydrostatic"))["minutes"]["likely"]
-        self.signs(self.visit)
-        after = self.opened(self.tank, **plain_facts("check", "hydrostatic"))["minutes"]["likely"]
-        self.assertNotAlmostEqual(before, after)
-
-    def test_a_customers_link_shows_one_record_and_nothing_else(self) -> None:
-        self.signs(self.visit)
-        made = self.send("post", f"visits/{self.visit['id']}/links/", {"days": 30, "live": False}).json()
-        self.client.logout()
-        page = self.client.get(made["path"])
-        self.assertEqual(page.status_code, 200)
-        self.assertIn(b"Yard / Net loft diesel", page.content)
-        self.assertFalse(re.findall(rb"/api/|/tanks/|csrf|<script", page.content))
-        self.assertEqual(page["Referrer-Policy"], "no-referrer")
-        self.assertEqual(self.client.get(f"{made['path']}sheet.pdf")["Content-Type"], "application/pdf")
-        for path in ("/api/visits/", f"/api/visits/{self.visit['id']}/", "/api/visit-photos/1/", "/api/tanks/"):
-            self.assertIn(self.client.get(path).status_code, (401, 403), path)
-        self.assertEqual(self.client.get("/r/guess/").status_code, 404)
-        link = CustomerLink.objects.get()
-        self.assertEqual(link.openings, 2)
-        self.assertNotIn(made["path"].split("/")[2], link.token)
-        self.client.force_login(self.technician)
-        self.send("post", f"visit-links/{made['id']}/withdraw/")
-        self.assertEqual(self.client.get(made["path"]).status_code, 404)
-        late = self.send("post", f"visits/{self.visit['id']}/links/", {"days": 1}).json()
-        CustomerLink.objects.filter(pk=late["id"]).update(expires_at=datetime.now(UTC) - timedelta(seconds=1))
-        self.assertEqual(self.client.get(late["path"]).status_code, 404)
-
-    @override_settings(EMAIL_BACKEND="django.core.mail.backends.locmem.EmailBackend")
-    def test_by_e_mail(self) -> None:
-        self.signs(self.visit)
-        answer = self.send(
-            "post", f"visits/{self.visit['id']}/mail/", {"to": "keeper@example.org", "note": "As agreed."}
-        )
-        self.assertEqual(answer.status_code, 204)
-        (message,) = mail.outbox
-        self.assertIn("As agreed.", message.body)
-        self.assertEqual(message.attachments[0][2], "application/pdf")
-        self.assertIn("to", self.refused(self.send("post", f"visits/{self.visit['id']}/mail/", {"to": "nobody"})))
-
-
-class Registered(VisitTest):
-    def test_customers(self) -> None:
-        made = self.send(
-            "post", "customers/", {"name": "Harbour trust", "branch": "North", "email": "x@example.org"}
-        ).json()
-        self.assertIn(
-            "name", self.refused(self.send("post", "customers/", {"name": "harbour TRUST", "branch": "north"}))
-        )
-        self.assertIn("email", self.refused(self.send("post", "customers/", {"name": "B", "email": "nobody"})))
-        body = {**{key: made[key] for key in ("name", "branch")}, "contact": "Ann", "revision": made["revision"]}
-        self.assertEqual(self.send("put", f"customers/{made['id']}/", body).json()["revision"], 2)
-        self.refused(self.send("put", f"customers/{made['id']}/", body), 409)
-        own = {"owner": "customer", "customer": None, "painted": "", "revision": 0, "latitude": None,
-               "longitude": None, "contact": "", "telephone": "", "site_revision": 0}  # fmt: skip
-        path = f"tanks/{self.tank.pk}/register/"
-        self.assertIn("customer", self.refused(self.send("put", path, own)))
-        self.assertIn(
-            "latitude", self.refused(self.send("put", path, {**own, "customer": made["id"], "latitude": 57.5}))
-        )
-        self.assertEqual(self.client.get(f"/api/{path}").json()["owner"], "")
-        kept = self.send("put", path, {**own, "customer": made["id"], "latitude": 57.5, "longitude": -4.25}).json()
-        self.assertEqual((kept["customer_name"], kept["latitude"]), ("Harbour trust, North", 57.5))
-        self.client.force_login(self.lead)
-        self.assertEqual(self.client.delete(f"/api/customers/{made['id']}/").status_code, 409)
-
-    def test_two_tanks_of_a_site_are_told_apart_by_what_is_painted(self) -> None:
-        other = import_tank(self.site, text(example(name="Twin")), self.technician)
-        keep_tank_facts(self.tank, {"owner": "own", "customer": None, "painted": "7"}, self.technician, 0)
-        with self.assertRaises(InputError) as refused:
-            keep_tank_facts(other, {"owner": "own", "customer": None, "painted": " 7 "}, self.technician, 0)
-        self.assertEqual(refused.exception.problems[0].where, "painted")
-
-    def test_a_device_takes_its_history_along(self) -> None:
-        other = import_tank(self.site, text(example(name="Twin")), self.technician)
-        device = self.send("post", "devices/", {"part": "PT-4", "serial": "SK-9"}).json()
-        self.assertIn("serial", self.refused(self.send("post", "devices/", {"part": "pt-4", "serial": "sk-9"})))
-        for tank in (self.tank, other):
-            body = {"state": "fitted", "tank": tank.pk, "revision": device["revision"], "why": "moved"}
-            device = self.send("post", f"devices/{device['id']}/move/", body).json()
-        self.assertEqual(
-            [(one["tank"], one["until"] is None) for one in device["fittings"]],
-            [(other.pk, True), (self.tank.pk, False)],
-        )
-        self.assertIn(
-            "tank",
-            self.refused(self.send("post", f"devices/{device['id']}/move/", {"state": "fitted", "revision": 3})),
-        )
-        self.refused(self.send("post", f"devices/{device['id']}/move/", {"state": "shelf", "revision": 1}), 409)
-        self.assertEqual(self.client.get(f"/api/devices/?tank={other.pk}").json()["count"], 1)
-        self.assertEqual(self.client.get("/api/devices/?search=sk-9").json()["results"][0]["tank_name"], "Yard: Twin")
-
-    def test_a_label_is_read_by_its_picture(self) -> None:
-        out = io.BytesIO()
-        segno.make("PN:PT-4;SN:SK-1042;ADDR:17").save(out, kind="png", scale=6)
-        (found,) = self.send("post", "scan/", {"picture": base64.b64encode(out.getvalue()).decode()}).json()
-        self.assertEqual((found["part"], found["serial"], found["address"]), ("PT-4", "SK-1042", "17"))
-        blank = base64.b64encode(picture()).decode()
-        self.assertIn("no code", self.refused(self.send("post", "scan/", {"picture": blank}))["picture"])
-
-    def test_a_customers_tanks_from_a_file_all_or_none(self) -> None:
-        customer = self.send("post", "customers/", {"name": "Farm"}).json()
-        name = save_profile(self.tank, "30000 L", "2500 mm", "", "metric", self.technician).name
-        wrong = "site;tank;product;profile\nFarm yard;Red;diesel;Nowhere\n"
-        found = self.refused(self.send("post", f"customers/{customer['id']}/tanks/", {"text": wrong}))
-        self.assertIn("row 2, profile", found)
-        self.assertEqual(Tank.objects.filter(site__name="Farm yard").count(), 0)
-        self.assertIn(
-            "row 1", self.refused(self.send("post", f"customers/{customer['id']}/tanks/", {"text": "a,b\n1,2\n"}))
-        )
-        right = (
-            "site;tank;product;profile;painted\n"
-            f"Farm yard;Red;diesel;{name.upper()};1\nFarm yard;White;petrol;{name};2\n"
-        )
-        half = f"{right}Farm yard;White;petrol;{name};3\n"
-        path = f"customers/{customer['id']}/tanks/"
-        self.assertIn("row 4, name", self.refused(self.send("post", path, {"text": half})))
-        self.assertEqual(Tank.objects.filter(site__name="Farm yard").count(), 0)
-        made = self.send("post", path, {"text": right})
-        self.assertEqual(made.json()["made"], ["Farm yard: Red", "Farm yard: White"])
-        self.assertEqual(self.client.get("/api/customers/").json()["results"][0]["tanks"], 2)

@@ -28,7 +28,7 @@ TRUE = {
     "survey:reference_height_mm": "2560 mm", "wet_ends:full[0].counts": "52100", "wet_ends:empty[0].counts": "11200",
 }  # fmt: skip
 BY_QUANTITY = {
-    "text": "Marit",
+    "text": "SK-77",
     "reading": "1200 mm",
     "number": "19660",
     "count": "6",
@@ -106,5 +106,6 @@ class VisitTest(ApiTest):
 
     def signs(self, visit: dict[str, Any], **changes: Any):
         """Sign a visit as it was answered."""
-        body = {"signature": "Tess Till", "password": "a-long-secret", "seen": visit["seen"]}
+        seen = self.client.get(f"/api/visits/{visit['id']}/record/").json()["seen"]
+        body = {"signature": "Tess Till", "password": "a-long-secret", "seen": seen}
         return self.send("post", f"visits/{visit['id']}/sign/", body | changes)

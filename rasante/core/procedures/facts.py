@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from itertools import product
+from collections.abc import Mapping
 from typing import Any
 
 from ..gauges.model import technologies
@@ -131,7 +130,7 @@ def clash(facts: Facts) -> list[tuple[str, str]]:
     return found
 
 
-def outputs_to_link(output: str, kind: str) -> str:
+def link_of_output(output: str, kind: str) -> str:
     """Return the link that goes with a gauge's output and its circuit's kind, as far as they say."""
     if not output:
         return "radio"
@@ -140,14 +139,3 @@ def outputs_to_link(output: str, kind: str) -> str:
     return {"two_wire": "current", "four_wire": "current", "three_wire": "voltage", "contact": "relay"}.get(
         kind, "digital"
     )
-
-
-def every(data: Mapping[str, Any], job: str, method: str) -> Iterator[dict[str, str]]:
-    """Every set of facts that go together, for a job and a way of measuring."""
-    free = {key: tuple(row["options"]) for key, row in data["facts"].items()}
-    hazards = dict.fromkeys(HAZARDS, ("no", "yes"))
-    names = [*free, *hazards]
-    for values in product(*free.values(), *hazards.values()):
-        facts = settle({"job": job, "method": method, **dict(zip(names, values, strict=True))})
-        if not clash(facts):
-            yield facts

@@ -29,7 +29,21 @@ PLAIN = ("text", "count", "number", "reading", "percent", "angle")
 QUANTITIES = ("length", "volume", "voltage", "current", "resistance", "temperature", *PLAIN)
 #: What a step may show, computed by the stations.
 SHOWS = (
-    *("asset", "kit", "received", "now", "should", "linear", "spot", "cut", "rods", "wiring", "chain", "rescale"),
+    *(
+        "asset",
+        "identity",
+        "kit",
+        "received",
+        "now",
+        "should",
+        "linear",
+        "spot",
+        "cut",
+        "rods",
+        "wiring",
+        "chain",
+        "rescale",
+    ),
     *("marks", "table", "proof", "office", "courses", "bench", "device"),
 )
 

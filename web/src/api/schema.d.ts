@@ -2236,23 +2236,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/visits/{id}/office/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Give it line by line; of a signed visit as it was signed. */
-        get: operations["visit_office"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/visits/{id}/photos/": {
         parameters: {
             query?: never;
@@ -2277,7 +2260,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give its steps from the record alone. */
+        /** @description Give it; whoever signs sends its digest along. */
         get: operations["visit_recorded"];
         put?: never;
         post?: never;
@@ -3119,6 +3102,14 @@ export interface components {
             at: string;
             /** Format: date-time */
             begun_at?: string | null;
+            /**
+             * @description What a bare number means
+             *
+             *     * `metric` - metric
+             *     * `us` - us
+             * @default metric
+             */
+            system: components["schemas"]["SystemEnum"];
         };
         /** @description A value of a certificate: its field, its symbol with the part, and what it is. */
         EntityField: {
@@ -3551,10 +3542,10 @@ export interface components {
             customer?: number | null;
             painted: string;
             revision: number;
-            /** Format: double */
-            latitude: number | null;
-            /** Format: double */
-            longitude: number | null;
+            /** @description As typed, in degrees */
+            latitude: string;
+            /** @description As typed, in degrees */
+            longitude: string;
             contact: string;
             telephone: string;
             site_revision: number;
@@ -3663,11 +3654,6 @@ export interface components {
         /** @description The text of a label, or the tank file that one holds. */
         Label: {
             text: string;
-        };
-        /** @description A picture. */
-        LabelPictureRequest: {
-            /** @description PNG, JPEG or WebP in Base64 */
-            picture: string;
         };
         /** @description A value with its name. */
         Labelled: {
@@ -4282,10 +4268,6 @@ export interface components {
             /** Format: double */
             radius_mm: number;
         };
-        /** @description What is read to the office. */
-        Office: {
-            lines: string[];
-        };
         /** @description What opens a visit. */
         OpenVisitRequest: {
             tank: number;
@@ -4294,8 +4276,8 @@ export interface components {
             };
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
-            /** Format: date */
-            planned_for?: string | null;
+            /** Format: date-time */
+            planned_at?: string | null;
         };
         /**
          * @description * `dmy` - dmy
@@ -4851,6 +4833,16 @@ export interface components {
             agrees: boolean | null;
             says: string;
         };
+        /** @description What a visit's record holds. */
+        Recorded: {
+            steps: components["schemas"]["RecordedStep"][];
+            gates: components["schemas"]["RecordedGate"][];
+            papers: components["schemas"]["RecordedPaper"][];
+            /** @description To read to the office */
+            office: string[];
+            /** @description Its digest, without who signs and when */
+            seen: string;
+        };
         /** @description A figure as it was signed. */
         RecordedFigure: {
             label: string;
@@ -4858,6 +4850,23 @@ export interface components {
             formula: string;
             inputs: string[][];
             source: string;
+        };
+        /** @description What had to hold. */
+        RecordedGate: {
+            title: string;
+            by: string;
+            reason: string;
+        };
+        /** @description A judgement as it was signed. */
+        RecordedJudgement: {
+            weight: components["schemas"]["WeightEnum"];
+            text: string;
+        };
+        /** @description A table, device sheet or proof that came about at the visit. */
+        RecordedPaper: {
+            kind: string;
+            number: string;
+            says: string;
         };
         /** @description A step as it was signed. */
         RecordedStep: {
@@ -4872,6 +4881,7 @@ export interface components {
             reason: string;
             values: components["schemas"]["RecordedValue"][];
             figures: components["schemas"]["RecordedFigure"][];
+            minded: components["schemas"]["RecordedJudgement"][];
         };
         /** @description A value as it was signed. */
         RecordedValue: {
@@ -5188,7 +5198,8 @@ export interface components {
         SignVisitRequest: {
             signature: string;
             password: string;
-            seen: number;
+            /** @description The digest of the record that was looked at */
+            seen: string;
         };
         /** @description A value of the signal, and the level that it stands for, in the tank or outside it. */
         SignalMark: {
@@ -5773,6 +5784,8 @@ export interface components {
             values?: {
                 [key: string]: string;
             };
+            /** @default metric */
+            system: components["schemas"]["SystemEnum"];
         };
         /** @description What one cause adds to a level's uncertainty. */
         UncertainPart: {
@@ -5839,8 +5852,8 @@ export interface components {
             site_name: string;
             job: string;
             state: components["schemas"]["VisitStateEnum"];
-            /** Format: date */
-            planned_for: string | null;
+            /** Format: date-time */
+            planned_at: string | null;
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -5852,7 +5865,7 @@ export interface components {
             system: components["schemas"]["SystemEnum"];
             revision: number;
             /** @description How many entries and photographs it has */
-            seen: number;
+            entered: number;
             steps: components["schemas"]["Step"][];
             gates: components["schemas"]["Gate"][];
             schedule: components["schemas"]["PlannedStep"][];
@@ -5869,8 +5882,8 @@ export interface components {
             site_name: string;
             job: string;
             state: components["schemas"]["VisitStateEnum"];
-            /** Format: date */
-            planned_for: string | null;
+            /** Format: date-time */
+            planned_at: string | null;
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -8192,7 +8205,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LabelPictureRequest"];
+                "application/json": components["schemas"]["PictureRequest"];
             };
         };
         responses: {
@@ -12251,36 +12264,6 @@ export interface operations {
             };
         };
     };
-    visit_office: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Office"];
-                };
-            };
-            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
     visit_photo_add: {
         parameters: {
             query?: never;
@@ -12331,7 +12314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordedStep"][];
+                    "application/json": components["schemas"]["Recorded"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
