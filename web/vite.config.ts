@@ -18,8 +18,9 @@ const used = purgeCSSPlugin({
   blocklist: [/^form-(range|floating|switch|check)/, /^modal-fullscreen/, /^drop(start|end|up)/, /^container/],
 });
 
-/** What every page needs, and what every tank's page does; the rest goes with the page that asks for it. */
+/** What every page needs, what a page of fields does, and what every tank's page does; the rest goes with the page that asks. */
 const GROUPS = [
+  { name: "fields", test: /src\/frame\/(FormField|SettingField|Panes|Choice|Judgements|PlanBar|plan|pages)/ },
   { name: "frame", test: /src\/(frame|api|people)\/(?!AccountPage|PeoplePage|Chart|Conflict|ConfirmDelete|KeepState)/ },
   {
     name: "tank",

@@ -8,7 +8,6 @@ import { RouterProvider } from "react-router";
 import { isRefusal } from "./api/client";
 import { askAhead } from "./app/ahead";
 import { keepOnDevice } from "./app/offline";
-import { registerSenders } from "./app/senders";
 import { router } from "./app/routes";
 import { applyTheme } from "./frame/theme";
 
@@ -31,7 +30,8 @@ const queries = new QueryClient({
   },
 });
 
-registerSenders(queries);
+// How what was typed goes to the server: a moment later, as the first look needs none of it.
+void import("./app/senders").then(({ registerSenders }) => registerSenders(queries));
 askAhead(queries);
 keepOnDevice();
 

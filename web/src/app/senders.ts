@@ -1,6 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 
-import { registerDrafts } from "../frame/outbox";
+import { registerDrafts, wake } from "../frame/outbox";
 import { registerPlan } from "../frame/plan";
 import { GAUGE, WET_ENDS } from "../gauges/gauge";
 import { LOAD } from "../loading/load";
@@ -18,6 +18,8 @@ export function registerSenders(queries: QueryClient): void {
   registerProof(queries);
   registerVisits(queries);
   registerDrafts(
+    "new-visit",
+    "mail",
     "own-steps",
     "customer",
     "device",
@@ -29,4 +31,6 @@ export function registerSenders(queries: QueryClient): void {
     "source",
     "dip",
   );
+  // What was left on this device goes now that it is known how.
+  wake();
 }

@@ -12,9 +12,9 @@ declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: (PrecacheEntry |
 precacheAndRoute(self.__WB_MANIFEST);
 cleanupOutdatedCaches();
 
-/** What a visit needs of the server: who is here, the words, the visit, its photographs, and its tank. */
+/** What a visit needs of the server: who is here, the words, the visit, its photographs, its tank; nothing that is live. */
 const NEEDED =
-  /^\/api\/(session|words|visits\/\d+|visit-photos\/\d+|tanks\/\d+(\/(curve|gauge|marks|now|stations))?)\/$/;
+  /^\/api\/(session|words|visits\/\d+|visit-photos\/\d+|tanks\/\d+(\/(curve|gauge|marks|stations))?)\/$/;
 
 /** Only whole answers are kept, and no page that leads to the sign-in. */
 const whole = {

@@ -11,7 +11,7 @@ import { extent } from "../drawing/geometry";
 import { SmallSection } from "../drawing/SmallSection";
 import { STATE_SHAPES, STATIONS } from "./stations";
 import { Pager } from "../frame/pages";
-import { clock } from "../frame/times";
+import { clock, day } from "../frame/times";
 import { places, useUnits } from "../frame/units";
 import { spanWords } from "../readings/now";
 import { Opening } from "../frame/Opening";
@@ -125,7 +125,10 @@ function OpenVisits() {
               <strong>{visit.tank_name}</strong>, {visit.job}
             </Link>
             <span className="needs-words">
-              {visit.opened_by}, since {clock(visit.opened_at)}
+              {visit.opened_by},{" "}
+              {visit.planned_at
+                ? `for ${day(visit.planned_at)} ${clock(visit.planned_at)}`
+                : `since ${clock(visit.opened_at)}`}
             </span>
           </li>
         ))}

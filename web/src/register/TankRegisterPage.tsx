@@ -49,7 +49,6 @@ export function TankRegisterPage() {
   useTitle(tank && `${tank.facts.name}: register`);
   const keep = useMutation({
     mutationFn: (typed: Typed) => {
-      const number = (text: string) => (text.trim() ? Number(text.trim().replace(",", ".")) : null);
       return ask(
         api.PUT("/api/tanks/{id}/register/", {
           params: { path: { id } },
@@ -57,8 +56,8 @@ export function TankRegisterPage() {
             owner: typed.owner as "" | "own" | "customer",
             customer: typed.customer ? Number(typed.customer) : null,
             painted: typed.painted,
-            latitude: number(typed.latitude),
-            longitude: number(typed.longitude),
+            latitude: typed.latitude,
+            longitude: typed.longitude,
             contact: typed.contact,
             telephone: typed.telephone,
             revision: typed.revision,

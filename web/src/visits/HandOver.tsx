@@ -4,6 +4,7 @@ import Button from "react-bootstrap/Button";
 
 import { api, ask, wordsOf } from "../api/client";
 import { keys, refresh } from "../api/keys";
+import { useDraft } from "../frame/draft";
 import { day } from "../frame/times";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import type { Visit } from "./visit";
@@ -84,11 +85,21 @@ export function CustomerLinks({ visit }: { visit: Visit }) {
 
 /** The record by e-mail, as a sheet. */
 export function SendMail({ visit }: { visit: Visit }) {
-  const [to, setTo] = useState("");
-  const [note, setNote] = useState("");
+  const queries = useQueryClient();
+  const draft = useDraft<{ to: string; note: string }>(`mail:${visit.id}`, {
+    name: `Mail of the visit to ${visit.tank_name}`,
+    page: `/visits/${visit.id}/record`,
+  });
+  const { to, note } = draft.value ?? { to: "", note: "" };
+  const [sent, setSent] = useState("");
   const send = useMutation({
     mutationFn: () =>
       ask(api.POST("/api/visits/{id}/mail/", { params: { path: { id: visit.id } }, body: { to, note } })),
+    onSuccess: async () => {
+      setSent(to);
+      draft.clear();
+      await refresh(queries, keys.mail);
+    },
   });
   return (
     <section className="person-form" aria-label="By e-mail">
@@ -97,19 +108,19 @@ export function SendMail({ visit }: { visit: Visit }) {
         label="To"
         type="email"
         value={to}
-        onChange={setTo}
+        onChange={(text) => draft.change({ to: text, note })}
         problem={problemAt(send.error, "to")}
       />
-      <PersonField label="A few words" value={note} onChange={setNote} />
+      <PersonField label="A few words" value={note} onChange={(text) => draft.change({ to, note: text })} />
       <ProblemLine error={send.error} but={["to"]} />
       <Button
         variant="outline-secondary"
         disabled={!to.trim() || send.isPending}
         onClick={() => send.mutate()}
       >
-        Send the sheet
+        {send.isPending ? "Sending…" : "Send the sheet"}
       </Button>
-      {send.isSuccess && <p role="status">Sent to {to}.</p>}
+      {sent && <p role="status">Sent to {sent}.</p>}
     </section>
   );
 }

@@ -2,13 +2,14 @@ import "../frame/fields.css";
 import "./visits.css";
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { keys, refresh } from "../api/keys";
 import { useAsking } from "../frame/asking";
+import { useDraft } from "../frame/draft";
 import { Opening } from "../frame/Opening";
 import { useTitle } from "../frame/title";
 import { useUnits } from "../frame/units";
@@ -55,7 +56,11 @@ export function NewVisitPage() {
   const { system } = useUnits();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const [changed, setChanged] = useState<Record<string, string>>({});
+  const draft = useDraft<Record<string, string>>(`new-visit:${tank}`, {
+    name: `New visit to ${kept?.facts.name ?? "a tank"}`,
+    page: `/visits/new?tank=${tank}`,
+  });
+  const { planned = "", ...changed } = draft.value ?? {};
   const { data } = useQuery({
     queryKey: keys.tank(tank, "visit"),
     queryFn: () => ask(api.GET("/api/tanks/{id}/visit/", { params: { path: { id: tank } } })),
@@ -63,8 +68,12 @@ export function NewVisitPage() {
   useTitle("New visit");
   const facts = { ...data?.proposed, ...changed };
   const open = useMutation({
-    mutationFn: () => ask(api.POST("/api/visits/", { body: { tank, facts, system } })),
+    mutationFn: () => {
+      const planned_at = planned ? new Date(planned).toISOString() : null;
+      return ask(api.POST("/api/visits/", { body: { tank, facts, system, planned_at } }));
+    },
     onSuccess: async (visit) => {
+      draft.clear();
       await refresh(queries, keys.visits);
       await navigate(`/visits/${visit.id}`, { replace: true });
     },
@@ -79,7 +88,7 @@ export function NewVisitPage() {
   const against = (key: string) =>
     answer?.against.find((one) => one.where === `facts.${key}`)?.what ?? refused?.at(`facts.${key}`);
   const asked = data.facts.filter((fact) => !answer || answer.matters.includes(fact.key));
-  const change = (key: string) => (value: string) => setChanged({ ...changed, [key]: value });
+  const change = (key: string) => (value: string) => draft.change({ ...draft.value, [key]: value });
   return (
     <main className="page">
       <div className="page-head">
@@ -117,6 +126,16 @@ export function NewVisitPage() {
             onChange={change(fact.key)}
           />
         ))}
+      </div>
+      <div className="form-field visit-when">
+        <label htmlFor="planned">When, if not now</label>
+        <input
+          id="planned"
+          type="datetime-local"
+          className="form-control"
+          value={planned}
+          onChange={(event) => change("planned")(event.target.value)}
+        />
       </div>
       {open.isError && (
         <p role="alert" className="problem">

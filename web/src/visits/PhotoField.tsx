@@ -6,14 +6,22 @@ import { shrunk } from "../register/picture";
 import { doingsOf, type Queue, queue, queueOf } from "./queue";
 import type { Step, Visit } from "./visit";
 
+interface Props {
+  visit: Visit;
+  step: Step;
+  /** What the next one shows, as far as it is typed. */
+  note: string;
+  fixed: boolean;
+  onNote: (note: string) => void;
+}
+
 /** Photographs of a step: by the camera or from a file, made small here before they wait to be sent. */
-export function PhotoField({ visit, step, fixed }: { visit: Visit; step: Step; fixed: boolean }) {
+export function PhotoField({ visit, step, note, fixed, onNote }: Props) {
   const id = useId();
   const person = usePerson();
   const waiting = doingsOf(useEntry<Queue>(queueOf(visit.id))).filter(
     (one) => one.kind === "photo" && one.body.step === step.key,
   );
-  const [note, setNote] = useState("");
   const [place, setPlace] = useState(false);
   const [problem, setProblem] = useState("");
   async function take(file: File | undefined) {
@@ -33,7 +41,7 @@ export function PhotoField({ visit, step, fixed }: { visit: Visit; step: Step; f
           at: new Date().toISOString(),
         },
       });
-      setNote("");
+      onNote("");
     } catch {
       setProblem("This is no picture that can be read: take a PNG, JPEG or WebP.");
     }
@@ -49,7 +57,7 @@ export function PhotoField({ visit, step, fixed }: { visit: Visit; step: Step; f
               className="form-control"
               value={note}
               maxLength={200}
-              onChange={(event) => setNote(event.target.value)}
+              onChange={(event) => onNote(event.target.value)}
             />
           </div>
           <label className="tick" htmlFor={`${id}-p`}>

@@ -1,13 +1,14 @@
 import "../frame/fields.css";
 import "./visits.css";
 
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
 
-import { api, ask, Refused } from "../api/client";
+import { api, ask, Refused, type Schema, wordsOf } from "../api/client";
 import { keys, refresh } from "../api/keys";
+import { Judgements } from "../frame/Judgements";
 import { Opening } from "../frame/Opening";
 import { useEntry } from "../frame/outbox";
 import { Scroll } from "../frame/Scroll";
@@ -21,10 +22,19 @@ import { CustomerLinks, SendMail } from "./HandOver";
 import { doingsOf, type Queue, queueOf } from "./queue";
 import { classOf, SHAPES, span, STATE_WORDS, useVisit, type Visit } from "./visit";
 
+type Recorded = Schema["Recorded"];
+
 /** What a visit's record holds: read through, signed, then handed over. */
 export function RecordPage() {
   const id = Number(useParams()["id"]);
   const { data: visit } = useVisit(id);
+  const { data: recorded, error } = useQuery({
+    queryKey: keys.visit(id, "recorded", visit?.entered ?? 0, visit?.state ?? ""),
+    queryFn: () => ask(api.GET("/api/visits/{id}/record/", { params: { path: { id } } })),
+    enabled: visit !== undefined,
+    placeholderData: keepPreviousData,
+    throwOnError: false,
+  });
   useTitle(visit && `${visit.tank_name}: record of visit ${visit.number}`);
   if (!visit) return <Opening className="page" />;
   return (
@@ -56,161 +66,126 @@ export function RecordPage() {
         {visit.job}, visit {visit.number}, opened {day(visit.opened_at)} by {visit.opened_by}.{" "}
         {visit.state === "dropped" && "It was dropped: what was done at it is kept here."}
       </p>
-      {visit.state === "open" && <SignVisit visit={visit} />}
+      {visit.state === "open" && recorded && <SignVisit visit={visit} seen={recorded.seen} />}
       {visit.record && (
         <div className="hand-over">
           <CustomerLinks visit={visit} />
           <SendMail visit={visit} />
         </div>
       )}
-      <Office visit={visit} />
-      {visit.record ? <Recorded visit={visit} /> : <Done visit={visit} />}
+      {recorded ? (
+        <Whole recorded={recorded} />
+      ) : error ? (
+        <p className="problem">{wordsOf(error)}</p>
+      ) : (
+        <Opening />
+      )}
     </main>
   );
 }
 
-function Office({ visit }: { visit: Visit }) {
-  const { data } = useQuery({
-    queryKey: keys.visit(visit.id, "office", visit.seen),
-    queryFn: () => ask(api.GET("/api/visits/{id}/office/", { params: { path: { id: visit.id } } })),
-    throwOnError: false,
-  });
-  if (!data) return null;
+/** What the record holds, as it would be signed now or as it was; anything left out or overridden stands out. */
+function Whole({ recorded }: { recorded: Recorded }) {
   return (
-    <section aria-label="To read to the office">
-      <h2>To read to the office</h2>
-      {data.lines.map((line) => (
-        <p key={line} className="office-line">
-          {line}
-        </p>
-      ))}
-    </section>
-  );
-}
-
-/** Every step as it was signed, each figure with its working: from the record alone. */
-function Recorded({ visit }: { visit: Visit }) {
-  const { data } = useQuery({
-    queryKey: keys.visit(visit.id, "recorded"),
-    queryFn: () => ask(api.GET("/api/visits/{id}/record/", { params: { path: { id: visit.id } } })),
-  });
-  if (!data) return <Opening />;
-  return (
-    <section aria-label="What was done">
-      <h2>What was done</h2>
-      <Scroll label="Every step">
-        <table className="plain-table">
-          <thead>
-            <tr>
-              <th scope="col">Step</th>
-              <th scope="col">Noted</th>
-              <th scope="col">State</th>
-              <th scope="col">By</th>
-              <th scope="col">Took</th>
-              <th scope="col">Planned</th>
-              <th scope="col">Figures</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((step) => (
-              <tr key={step.key} className={classOf(step.state)}>
-                <td>{step.title}</td>
-                <td>
-                  {step.values.map((one) => (
-                    <span key={one.label} className="noted">
-                      {one.label} <span className="mono">{one.text}</span>
-                    </span>
-                  ))}
-                </td>
-                <td>
-                  <span aria-hidden="true">{SHAPES[step.state]}</span> {STATE_WORDS[step.state]}
-                  {step.reason && `: ${step.reason}`}
-                </td>
-                <td>
-                  {step.by} {step.at && clock(step.at)}
-                </td>
-                <td className="mono">{step.minutes !== null && span(step.minutes)}</td>
-                <td className="mono">{span(step.planned_minutes[1] ?? 0)}</td>
-                <td>
-                  {step.figures.length > 0 && (
-                    <details>
-                      <summary>{step.figures.length} figures</summary>
-                      <Figures
-                        lines={step.figures.map((one) => ({
-                          ...one,
-                          inputs: one.inputs.map(([label = "", text = ""]) => ({ label, text })),
-                          take: "",
-                        }))}
-                      />
-                    </details>
-                  )}
-                </td>
+    <>
+      <section aria-label="To read to the office">
+        <h2>To read to the office</h2>
+        {recorded.office.map((line) => (
+          <p key={line} className="office-line">
+            {line}
+          </p>
+        ))}
+      </section>
+      <section aria-label="What was done">
+        <h2>What was done</h2>
+        <Scroll label="Every step">
+          <table className="plain-table">
+            <thead>
+              <tr>
+                {["Step", "Noted", "State", "By", "Took", "Planned", "Figures"].map((name) => (
+                  <th key={name} scope="col">
+                    {name}
+                  </th>
+                ))}
               </tr>
-            ))}
-          </tbody>
-        </table>
-      </Scroll>
-    </section>
-  );
-}
-
-/** Every step with what was noted; anything left out or overridden stands out. */
-function Done({ visit }: { visit: Visit }) {
-  return (
-    <section aria-label="What was done">
-      <h2>What was done</h2>
-      <Scroll label="Every step">
-        <table className="plain-table">
-          <thead>
-            <tr>
-              <th scope="col">Step</th>
-              <th scope="col">Noted</th>
-              <th scope="col">State</th>
-              <th scope="col">By</th>
-              <th scope="col">Took</th>
-              <th scope="col">Planned</th>
-            </tr>
-          </thead>
-          <tbody>
-            {visit.steps
-              .filter((step) => step.kind !== "sign")
-              .map((step) => (
-                <tr key={step.key} className={classOf(step.state)}>
-                  <td>{step.title}</td>
-                  <td>
-                    {step.fields
-                      .filter((field) => step.values[field.to])
-                      .map((field) => (
-                        <span key={field.to} className="noted">
-                          {field.label} <span className="mono">{step.values[field.to]}</span>
-                        </span>
-                      ))}
-                    {step.options.find((one) => one.key === step.values["visit:choice"])?.label}
-                    {step.photos.length > 0 && (
-                      <span className="noted">
-                        {step.photos.length} {step.photos.length === 1 ? "photograph" : "photographs"}
-                      </span>
-                    )}
-                  </td>
-                  <td>
-                    <span aria-hidden="true">{SHAPES[step.state]}</span> {STATE_WORDS[step.state]}
-                    {step.reason && `: ${step.reason}`}
-                  </td>
-                  <td>
-                    {step.by} {step.at && clock(step.at)}
-                  </td>
-                  <td className="mono">{step.took !== null && span(step.took)}</td>
-                  <td className="mono">{span(step.minutes[1] ?? 0)}</td>
-                </tr>
+            </thead>
+            <tbody>
+              {recorded.steps.map((step) => (
+                <StepRow key={step.key} step={step} />
               ))}
-          </tbody>
-        </table>
-      </Scroll>
-    </section>
+            </tbody>
+          </table>
+        </Scroll>
+      </section>
+      {recorded.gates.length > 0 && (
+        <section aria-label="What had to hold">
+          <h2>What had to hold</h2>
+          <ul className="gates">
+            {recorded.gates.map((gate) => (
+              <li key={gate.title} className={gate.by ? "holds" : ""}>
+                <span aria-hidden="true">{gate.reason ? "▲" : gate.by ? "●" : "○"}</span> {gate.title}
+                {gate.by && `: ${gate.by}`}
+                {gate.reason && `, overridden: ${gate.reason}`}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {recorded.papers.length > 0 && (
+        <section aria-label="Papers">
+          <h2>Came about at this visit</h2>
+          {recorded.papers.map((paper) => (
+            <p key={paper.kind + paper.number} className="office-line">
+              {paper.kind} {paper.number}
+              {paper.says && `: ${paper.says}`}
+            </p>
+          ))}
+        </section>
+      )}
+    </>
   );
 }
 
-function SignVisit({ visit }: { visit: Visit }) {
+function StepRow({ step }: { step: Recorded["steps"][number] }) {
+  return (
+    <tr className={classOf(step.state)}>
+      <td>{step.title}</td>
+      <td>
+        {step.values.map((one) => (
+          <span key={one.label} className="noted">
+            {one.label} <span className="mono">{one.text}</span>
+          </span>
+        ))}
+      </td>
+      <td>
+        <span aria-hidden="true">{SHAPES[step.state]}</span> {STATE_WORDS[step.state]}
+        {step.reason && `: ${step.reason}`}
+      </td>
+      <td>
+        {step.by} {step.at && clock(step.at)}
+      </td>
+      <td className="mono">{step.minutes !== null && span(step.minutes)}</td>
+      <td className="mono">{span(step.planned_minutes[1] ?? 0)}</td>
+      <td>
+        {(step.figures.length > 0 || step.minded.length > 0) && (
+          <details>
+            <summary>{step.figures.length} figures</summary>
+            <Figures
+              lines={step.figures.map((one) => ({
+                ...one,
+                inputs: one.inputs.map(([label = "", text = ""]) => ({ label, text })),
+                take: "",
+              }))}
+            />
+            <Judgements list={step.minded.map((one) => ({ ...one, code: "", value: null, limit: null }))} />
+          </details>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function SignVisit({ visit, seen }: { visit: Visit; seen: string }) {
   const person = usePerson();
   const queries = useQueryClient();
   const waiting = doingsOf(useEntry<Queue>(queueOf(visit.id))).length;
@@ -223,7 +198,7 @@ function SignVisit({ visit }: { visit: Visit }) {
       ask(
         api.POST("/api/visits/{id}/sign/", {
           params: { path: { id: visit.id } },
-          body: { signature: name, password, seen: visit.seen },
+          body: { signature: name, password, seen },
         }),
       ),
     onError: async (error) => {
@@ -272,7 +247,7 @@ function SignVisit({ visit }: { visit: Visit }) {
             disabled={!name.trim() || !password || sign.isPending || waiting > 0}
             onClick={() => sign.mutate()}
           >
-            Sign the record
+            {sign.isPending ? "Signing…" : "Sign the record"}
           </Button>
           <p className="text-quiet">Once signed it never changes; a newer visit follows a mistake.</p>
         </>

@@ -26,15 +26,15 @@ import { clockIn, span, useVisit, type Visit } from "./visit";
 /** A visit, on a phone first: one step at a time, waits as timers in a strip, the list always there. */
 export function RunnerPage() {
   const id = Number(useParams()["id"]);
-  const { data } = useVisit(id);
+  const { data, dataUpdatedAt } = useVisit(id);
   useTitle(data && `${data.tank_name}: visit ${data.number}`);
   if (!data) return <Opening className="page" />;
   // A closed visit is read as it was signed, not as its steps would be composed today.
   if (data.state !== "open") return <Navigate to={`/visits/${id}/record`} replace />;
-  return <Runner kept={data} />;
+  return <Runner kept={data} at={dataUpdatedAt} />;
 }
 
-function Runner({ kept }: { kept: Visit }) {
+function Runner({ kept, at }: { kept: Visit; at: number }) {
   const [params, setParams] = useSearchParams();
   const [listing, setListing] = useState(false);
   const narrow = useNarrow();
@@ -67,7 +67,7 @@ function Runner({ kept }: { kept: Visit }) {
         >
           {done} of {visit.steps.length} steps{narrow ? ": list" : ""}
         </button>
-        <Finish visit={visit} />
+        <Finish visit={visit} at={at} />
         {doings.length > 0 && (
           <span className="visit-waits" role="status">
             {refusal ? "something was refused" : `${doings.length} to be sent: kept here`}
@@ -106,9 +106,8 @@ function Runner({ kept }: { kept: Visit }) {
   );
 }
 
-/** When it will be over: likely, and between when. */
-function Finish({ visit }: { visit: Visit }) {
-  const [now] = useState(() => Date.now());
+/** When it will be over, reckoned from when that was told: likely, and between when. */
+function Finish({ visit, at: now }: { visit: Visit; at: number }) {
   const { least, likely, most, in_a_row } = visit.minutes;
   if (visit.state !== "open") return null;
   const saved = in_a_row - likely;

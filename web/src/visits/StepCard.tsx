@@ -55,27 +55,27 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
   });
   const [begun] = useState(() => begunAt(visit.id, step.key));
   const [other, setOther] = useState<"skip" | "override" | null>(null);
-  const [reason, setReason] = useState("");
   const typed = draft.value?.[step.key] ?? {};
+  const reason = typed["reason"] ?? "";
   const over = step.state !== "open" && step.state !== "running";
   const values = over ? step.values : typed;
   const asks = step.shows || step.fields.length > 0;
   const tick = useTick(step.kind === "take" && !over);
   const { answer, current } = useAsking(
     keys.visit(visit.id, "step", step.key),
-    asks ? { values, queued: visit.seen, tick } : null,
+    asks ? { values, system: draft.system, entered: visit.entered, tick } : null,
     (asked, signal) =>
       ask(
         api.POST("/api/visits/{id}/steps/{key}/", {
           params: { path: { id: visit.id, key: step.key } },
-          body: { values: asked.values },
+          body: { values: asked.values, system: asked.system },
           signal,
         }),
       ),
   );
   const open = visit.state === "open";
-  const change = (to: string, text: string) =>
-    draft.change({ ...draft.value, [step.key]: { ...typed, [to]: text } });
+  const change = (changes: Record<string, string>) =>
+    draft.change({ ...draft.value, [step.key]: { ...typed, ...changes } });
   const enter = (did: "done" | "begin" | "skip" | "override" | "undo") => {
     if (!person) return;
     const now = new Date().toISOString();
@@ -95,10 +95,10 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
         reason: did === "skip" || did === "override" ? reason : "",
         at: now,
         begun_at: begun,
+        system: draft.system,
       },
     });
     setOther(null);
-    setReason("");
     if (did !== "undo") onNext();
   };
   const chooses = step.kind === "choose";
@@ -142,7 +142,7 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
               type="button"
               disabled={over || !open}
               aria-pressed={values["visit:choice"] === one.key}
-              onClick={() => change("visit:choice", one.key)}
+              onClick={() => change({ "visit:choice": one.key })}
             >
               {one.label}
             </button>
@@ -157,9 +157,18 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
         lines={answer?.lines ?? []}
         problems={problems}
         fixed={over || !open}
+        system={draft.system}
         onChange={change}
       />
-      {step.kind === "photo" && <PhotoField visit={visit} step={step} fixed={!open || over} />}
+      {step.kind === "photo" && (
+        <PhotoField
+          visit={visit}
+          step={step}
+          note={typed["photo"] ?? ""}
+          fixed={!open || over}
+          onNote={(photo) => change({ photo })}
+        />
+      )}
       {asks && !answer && (
         <p className="text-quiet">
           {reach.since === null
@@ -200,7 +209,7 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
               className="form-control"
               value={reason}
               maxLength={400}
-              onChange={(event) => setReason(event.target.value)}
+              onChange={(event) => change({ reason: event.target.value })}
             />
           </label>
           <Button variant="outline-danger" disabled={!reason.trim()} onClick={() => enter(other)}>
@@ -229,7 +238,11 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
             </>
           )}
           {over && step.kind !== "sign" && (
-            <Button variant="outline-secondary" onClick={() => enter("undo")}>
+            <Button
+              variant="outline-secondary"
+              title="It is open again; what it wrote to plans and readings stays there until it is done anew."
+              onClick={() => enter("undo")}
+            >
               Take back
             </Button>
           )}

@@ -1,6 +1,7 @@
 import { useId } from "react";
 
 import type { Problem, Schema } from "../api/client";
+import { type System, type Units, useUnits } from "../frame/units";
 import { takenWords, TakeButton, useTakes } from "../readings/TakeButton";
 import { ScanButton } from "../register/ScanButton";
 import type { Step, Visit } from "./visit";
@@ -21,11 +22,14 @@ interface Props {
   lines: Schema["Figure"][];
   problems: Problem[];
   fixed: boolean;
-  onChange: (to: string, text: string) => void;
+  /** What a bare number means. */
+  system: System;
+  onChange: (changes: Record<string, string>) => void;
 }
 
 /** The fields of a step, big enough for a gloved thumb; live values beside those that have one. */
-export function StepFields({ visit, step, values, read, lines, problems, fixed, onChange }: Props) {
+export function StepFields({ visit, step, values, read, lines, problems, fixed, system, onChange }: Props) {
+  const units = useUnits();
   if (step.fields.length === 0) return null;
   return (
     <div className="step-fields">
@@ -39,15 +43,19 @@ export function StepFields({ visit, step, values, read, lines, problems, fixed, 
           live={lines.find((line) => line.take && field.to.startsWith(`visit:${line.take}`))}
           problem={problems.find((one) => one.where === field.to)?.what}
           fixed={fixed}
-          onChange={(text) => onChange(field.to, text)}
+          unit={unitOf(field.quantity, system, units)}
+          onChange={(text) => onChange({ [field.to]: text })}
         />
       ))}
       {!fixed && step.fields.some((field) => field.to === "visit:serial") && (
         <ScanButton
-          onScanned={(found) => {
-            if (found.serial) onChange("visit:serial", found.serial);
-            if (found.address) onChange("visit:address", found.address);
-          }}
+          onScanned={({ serial, part, address }) =>
+            onChange({
+              ...(serial && { "visit:serial": serial }),
+              ...(part && { "visit:part": part }),
+              ...(address && { "visit:address": address }),
+            })
+          }
         />
       )}
     </div>
@@ -62,10 +70,26 @@ interface FieldProps {
   live: Schema["Figure"] | undefined;
   problem: string | undefined;
   fixed: boolean;
+  /** What a bare number is in. */
+  unit: string;
   onChange: (text: string) => void;
 }
 
-function OneField({ visit, field, value, read, live, problem, fixed, onChange }: FieldProps) {
+/** The unit of a field, written behind its name. */
+function unitOf(quantity: Field["quantity"], system: System, units: Units): string {
+  const fixed: Partial<Record<Field["quantity"], string>> = {
+    voltage: "V",
+    resistance: "Ω",
+    percent: "%",
+    angle: "°",
+    temperature: system === "us" ? "°F" : "°C",
+  };
+  if (quantity === "length" || quantity === "volume" || quantity === "current")
+    return units.bareUnit(quantity, system).name;
+  return fixed[quantity] ?? "";
+}
+
+function OneField({ visit, field, value, read, live, problem, fixed, unit, onChange }: FieldProps) {
   const id = useId();
   const wrong = problem ?? (read?.state === "wrong" && value.trim() ? read.problem : "");
   const says = read?.state === "read" && read.says !== value ? read.says : "";
@@ -73,6 +97,7 @@ function OneField({ visit, field, value, read, live, problem, fixed, onChange }:
     <div className="form-field step-field">
       <label htmlFor={id}>
         {field.label}
+        {unit && <span className="text-quiet">, {unit}</span>}
         {field.optional && <span className="text-quiet">, if there is one</span>}
       </label>
       <input

@@ -7,7 +7,7 @@ import { api, ask } from "../api/client";
 import { keys } from "../api/keys";
 import { Opening } from "../frame/Opening";
 import { More, usePages } from "../frame/pages";
-import { day } from "../frame/times";
+import { clock, day } from "../frame/times";
 import { useTitle } from "../frame/title";
 import { usePerson } from "../people/session";
 import type { VisitInList } from "./visit";
@@ -95,7 +95,10 @@ export function VisitsPage() {
               </span>
               <span>{WORDS[visit.state]}</span>
               <span className="text-quiet">
-                {day(visit.opened_at)}, {visit.opened_by}
+                {visit.planned_at && visit.state === "open"
+                  ? `for ${day(visit.planned_at)} ${clock(visit.planned_at)}`
+                  : day(visit.opened_at)}
+                , {visit.opened_by}
               </span>
             </Link>
           </li>

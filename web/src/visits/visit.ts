@@ -47,7 +47,7 @@ export function span(minutes: number): string {
   return `${hours} h ${Math.round(minutes - hours * 60)} min`;
 }
 
-/** The time of day, some minutes from now. */
-export function clockIn(minutes: number, now = Date.now()): string {
+/** The time of day, some minutes after another. */
+export function clockIn(minutes: number, now: number): string {
   return clock(now + minutes * 60_000);
 }
