@@ -32,7 +32,12 @@ export const keys = {
   found: (sheet: number) => ["found", sheet],
 } as const;
 
-/** Ask anew for what has changed, now where it is on the screen, else when it is shown again. */
+/**
+ * Ask anew for what has changed, now where it is on the screen, else when it is shown again. A first answer that is still
+ * under way is of before the change: it is not waited for.
+ */
 export async function refresh(queries: QueryClient, ...changed: QueryKey[]): Promise<void> {
+  const first = (query: { state: { data?: unknown } }) => query.state.data === undefined;
+  await Promise.all(changed.map((queryKey) => queries.cancelQueries({ queryKey, predicate: first })));
   await Promise.all(changed.map((queryKey) => queries.invalidateQueries({ queryKey })));
 }
