@@ -104,9 +104,7 @@ class RegisterOfTankView(APIView):
             raise InputError.at("customer", "is not known: choose one, or make it first")
         own = {"owner": form["owner"], "customer": customer, "painted": form["painted"]}
         place = {name: form[name] for name in ("latitude", "longitude", "contact", "telephone")}
-        with transaction.atomic():
-            services.keep_tank_facts(tank, own, request.user, form["revision"])
-            services.keep_site_facts(tank.site, place, request.user, form["site_revision"])
+        services.keep_register(tank, own, place, request.user, form["revision"])
         return self.get(request, pk)
 
 

@@ -17,12 +17,11 @@ def register_of(tank: Tank, missing: list[str]) -> dict[str, Any]:
         "customer": own.customer_id,
         "customer_name": str(own.customer) if own.customer is not None else "",
         "painted": own.painted,
-        "revision": own.revision,
+        "revision": own.revision + place.revision,
         "site_customer": place.customer_id,
         "latitude": place.latitude,
         "longitude": place.longitude,
         "contact": place.contact,
         "telephone": place.telephone,
-        "site_revision": place.revision,
         "missing": missing,
     }

@@ -44,7 +44,6 @@ class RegisterOfTankSerializer(serializers.Serializer):
     longitude = serializers.FloatField(allow_null=True)
     contact = serializers.CharField()
     telephone = serializers.CharField()
-    site_revision = serializers.IntegerField()
     missing = serializers.ListField(child=serializers.CharField())
 
 
@@ -59,7 +58,6 @@ class KeepRegisterSerializer(serializers.Serializer):
     longitude = serializers.CharField(allow_blank=True, max_length=40, help_text="As typed, in degrees")
     contact = serializers.CharField(allow_blank=True, max_length=120)
     telephone = serializers.CharField(allow_blank=True, max_length=40)
-    site_revision = serializers.IntegerField()
 
 
 class FittingSerializer(serializers.ModelSerializer):

@@ -27,6 +27,14 @@ def _newest(row: Row, revision: int, what: str) -> Row:
     return fresh
 
 
+def _changed(row: models.Model, facts: Mapping[str, Any]) -> bool:
+    """Set facts on a row, and tell whether any is another than before: what did not change is no revision."""
+    changed = [name for name, value in facts.items() if getattr(row, name) != value]
+    for name in changed:
+        setattr(row, name, facts[name])
+    return bool(changed)
+
+
 def _required(facts: Mapping[str, Any], *names: str) -> None:
     lacking = [Problem(name, "is required") for name in names if not str(facts.get(name, "")).strip()]
     if lacking:
@@ -92,8 +100,8 @@ def keep_site_facts(site: Site, facts: Mapping[str, Any], person: User, revision
     if row.revision != revision:
         raise Conflict(f"{site} was changed meanwhile: look at it, then change it")
     place = {name: _degrees(name, facts[name], most) for name, most in _PLACE.items() if name in facts}
-    for name, value in {**facts, **place}.items():
-        setattr(row, name, value)
+    if not _changed(row, {**facts, **place}):
+        return row
     if (row.latitude is None) != (row.longitude is None):
         raise InputError.at("longitude" if row.longitude is None else "latitude", "give both coordinates, or neither")
     row.revision += 1
@@ -135,20 +143,46 @@ def keep_tank_facts(tank: Tank, facts: Mapping[str, Any], person: User, revision
     row = TankFacts.objects.filter(tank=tank).first() or TankFacts(tank=tank)
     if row.revision != revision:
         raise Conflict(f"{tank} was changed meanwhile: look at it, then change it")
-    for name, value in facts.items():
-        setattr(row, name, value)
+    if not _changed(row, {**facts, "painted": facts["painted"].strip()}):
+        return row
     if row.owner == "customer" and row.customer_id is None:
         raise InputError.at("customer", "say whose tank it is")
-    painted = row.painted.strip()
-    twins = TankFacts.objects.filter(tank__site=tank.site, painted__iexact=painted).exclude(tank=tank)
-    twin = twins.select_related("tank").first() if painted else None
+    twins = TankFacts.objects.filter(tank__site=tank.site, painted__iexact=row.painted).exclude(tank=tank)
+    twin = twins.select_related("tank").first() if row.painted else None
     if twin is not None:
-        raise InputError.at("painted", f"{twin.tank.name} bears “{painted}” at this site: tell the two apart")
-    row.painted = painted
+        raise InputError.at("painted", f"{twin.tank.name} bears “{row.painted}” at this site: tell the two apart")
     row.revision += 1
     row.changed_by = person
     row.save()
     return row
+
+
+@transaction.atomic
+def keep_register(tank: Tank, own: Mapping[str, Any], place: Mapping[str, Any], person: User, revision: int) -> None:
+    """Keep what is noted of a tank and of its site: both, or nothing.
+
+    Parameters
+    ----------
+    tank : Tank
+    own, place : mapping
+        What is noted of the tank, and of its site.
+    person : User
+    revision : int
+        The sum of both revisions that it follows: neither ever falls, so the sum tells whether either has risen.
+
+    Raises
+    ------
+    InputError
+        As each of the two.
+    Conflict
+        If either was changed meanwhile.
+    """
+    of_tank = TankFacts.objects.filter(tank=tank).first() or TankFacts(tank=tank)
+    of_site = SiteFacts.objects.filter(site=tank.site_id).first() or SiteFacts(site_id=tank.site_id)
+    if of_tank.revision + of_site.revision != revision:
+        raise Conflict(f"what is noted of {tank} or its site was changed meanwhile: look at it, then change it")
+    keep_tank_facts(tank, own, person, of_tank.revision)
+    keep_site_facts(tank.site, place, person, of_site.revision)
 
 
 def missing_facts(tank: Tank) -> list[str]:

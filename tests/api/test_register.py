@@ -33,7 +33,7 @@ class Registered(VisitTest):
         self.assertEqual(self.send("put", f"customers/{made['id']}/", body).json()["revision"], 2)
         self.refused(self.send("put", f"customers/{made['id']}/", body), 409)
         own = {"owner": "customer", "customer": None, "painted": "", "revision": 0, "latitude": "",
-               "longitude": "", "contact": "", "telephone": "", "site_revision": 0}  # fmt: skip
+               "longitude": "", "contact": "", "telephone": ""}  # fmt: skip
         path = f"tanks/{self.tank.pk}/register/"
         self.assertIn("customer", self.refused(self.send("put", path, own)))
         self.assertIn(
@@ -55,13 +55,18 @@ class Registered(VisitTest):
     def test_whose_a_tank_is_is_not_written_over_from_an_older_page(self) -> None:
         path = f"tanks/{self.tank.pk}/register/"
         mine = {"owner": "own", "customer": None, "painted": "7", "revision": 0, "latitude": "", "longitude": "",
-                "contact": "", "telephone": "", "site_revision": 0}  # fmt: skip
+                "contact": "", "telephone": ""}  # fmt: skip
         self.assertEqual(self.send("put", path, {**mine, "painted": "8"}).status_code, 200)
         self.assertIn("changed meanwhile", self.refused(self.send("put", path, mine), 409)[""])
         # The tank's part was newer: nothing of the site's was kept either.
-        self.refused(self.send("put", path, {**mine, "revision": 0, "site_revision": 1, "contact": "Ann"}), 409)
+        self.refused(self.send("put", path, {**mine, "contact": "Ann"}), 409)
         now = self.client.get(f"/api/{path}").json()
-        self.assertEqual((now["painted"], now["contact"]), ("8", ""))
+        self.assertEqual((now["painted"], now["contact"], now["revision"]), ("8", "", 1))
+        # What is kept as it stands is nobody's change: a colleague at another tank of the site is not held up by it.
+        self.assertEqual(self.send("put", path, {**mine, "painted": "8", "revision": 1}).json()["revision"], 1)
+        put = {**mine, "painted": "8", "contact": "Ann", "revision": 1}
+        self.assertEqual(self.send("put", path, put).json()["revision"], 2)
+        self.refused(self.send("put", path, {**mine, "painted": "9", "revision": 1}), 409)
 
     def test_two_tanks_of_a_site_are_told_apart_by_what_is_painted(self) -> None:
         other = import_tank(self.site, text(example(name="Twin")), self.technician)

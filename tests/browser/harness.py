@@ -84,16 +84,22 @@ class Server:
             env=environment,
             stdout=subprocess.DEVNULL,
         )
-        deadline = time.monotonic() + 60
+        self._until_it_answers(f"{self.url}/sign-in")
+        if self.live:
+            self._until_it_answers(f"http://127.0.0.1:{self.yard}/")
+
+    def _until_it_answers(self, url: str) -> None:
+        assert self.process is not None
+        deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
             try:
-                urllib.request.urlopen(f"{self.url}/sign-in", timeout=2).read()
+                urllib.request.urlopen(url, timeout=10).read()
                 return
             except (urllib.error.URLError, OSError):
                 if self.process.poll() is not None:
                     raise RuntimeError(f"the server ended with {self.process.returncode}") from None
                 time.sleep(0.1)
-        raise RuntimeError("the server did not answer within a minute")
+        raise RuntimeError(f"{url} did not answer within two minutes")
 
     def kill(self) -> None:
         """End it as a power cut would."""

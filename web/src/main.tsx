@@ -1,11 +1,11 @@
 import "./frame/base.css";
 
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 
-import { isRefusal } from "./api/client";
+import { isConflict, isRefusal } from "./api/client";
 import { askAhead } from "./app/ahead";
 import { keepOnDevice } from "./app/offline";
 import { router } from "./app/routes";
@@ -13,7 +13,13 @@ import { applyTheme } from "./frame/theme";
 
 applyTheme();
 
-const queries = new QueryClient({
+const queries: QueryClient = new QueryClient({
+  // Somebody else was here meanwhile: what is on the screen is asked for anew, so that it shows what they did.
+  mutationCache: new MutationCache({
+    onError: (error) => {
+      if (isConflict(error)) void queries.invalidateQueries();
+    },
+  }),
   defaultOptions: {
     queries: {
       staleTime: 10_000,

@@ -79,6 +79,11 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   throw new Refused(response.status, problems ?? [{ where: "", what: fallback }]);
 }
 
+/** Whether something was refused because somebody else has changed it meanwhile. */
+export function isConflict(error: unknown): boolean {
+  return error instanceof Refused && error.status === 409;
+}
+
 /** Whether the server has refused something, so that asking again the same way brings the same answer. */
 export function isRefusal(error: unknown): boolean {
   return error instanceof Refused && error.status < 500 && error.status !== 429;

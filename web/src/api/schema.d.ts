@@ -3548,7 +3548,6 @@ export interface components {
             longitude: string;
             contact: string;
             telephone: string;
-            site_revision: number;
         };
         /** @description A source that is to be kept. */
         KeepSourceRequest: {
@@ -4902,7 +4901,6 @@ export interface components {
             longitude: number | null;
             contact: string;
             telephone: string;
-            site_revision: number;
             missing: string[];
         };
         /** @description What the relays do. */

@@ -24,10 +24,6 @@ export function Signature({ save, tank }: { save: DraftProofState; tank: number 
       const body = { signature: name, password, kept, basis };
       return ask(api.POST("/api/proofs/{id}/sign/", { params: { path: { id } }, body }));
     },
-    // What was looked at may be older than what the server judges by: it is shown anew before signing again.
-    onError: async (error) => {
-      if (error instanceof Refused && error.status === 409) await refresh(queries, keys.tank(tank));
-    },
     onSettled: () => setPassword(""),
     onSuccess: async () => {
       await refresh(queries, keys.tank(tank), keys.board);

@@ -1,20 +1,18 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId, useMemo, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask, Refused, type Schema } from "../api/client";
 import { keys, refresh } from "../api/keys";
-import { useDraft } from "../frame/draft";
+import { Conflict } from "../frame/Conflict";
+import { useTyped } from "../frame/draft";
 import { Opening } from "../frame/Opening";
 import { More, usePages } from "../frame/pages";
 import { ConfirmDelete } from "../people/ConfirmDelete";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 
 type Customer = Schema["Customer"];
-/** What is typed, with the revision that the typing began from. */
-type Typed = Record<"name" | "branch" | "contact" | "telephone" | "email" | "notes", string> & {
-  revision: number;
-};
+type Noted = Record<"name" | "branch" | "contact" | "telephone" | "email" | "notes", string>;
 
 const FIELDS = [
   ["name", "Name"],
@@ -24,7 +22,7 @@ const FIELDS = [
   ["email", "E-mail"],
   ["notes", "Notes"],
 ] as const;
-const BLANK: Typed = { name: "", branch: "", contact: "", telephone: "", email: "", notes: "", revision: 0 };
+const BLANK: Noted = { name: "", branch: "", contact: "", telephone: "", email: "", notes: "" };
 
 /** Every customer; each can be changed, and given tanks from a file. */
 export function Customers() {
@@ -92,28 +90,22 @@ export function Customers() {
 }
 
 function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone: () => Promise<void> }) {
-  const draft = useDraft<Typed>(`customer:${customer?.id ?? 0}`, {
+  const kept = useMemo(() => {
+    const { name, branch, contact, telephone, email, notes } = customer ?? BLANK;
+    return { value: { name, branch, contact, telephone, email, notes }, revision: customer?.revision ?? 0 };
+  }, [customer]);
+  const draft = useTyped<Noted>(`customer:${customer?.id ?? 0}`, kept, {
     name: customer?.name ?? "New customer",
     page: "/register",
   });
-  const kept: Typed = customer
-    ? {
-        ...BLANK,
-        ...Object.fromEntries(FIELDS.map(([key]) => [key, customer[key]])),
-        revision: customer.revision,
-      }
-    : BLANK;
-  const typed = draft.value ?? kept;
+  const typed = draft.value ?? kept.value;
   const keep = useMutation({
-    mutationFn: () =>
-      customer
-        ? ask(
-            api.PUT("/api/customers/{id}/", {
-              params: { path: { id: customer.id } },
-              body: typed,
-            }),
-          )
-        : ask(api.POST("/api/customers/", { body: typed })),
+    mutationFn: () => {
+      const body = { ...typed, revision: draft.entry?.base ?? kept.revision };
+      return customer
+        ? ask(api.PUT("/api/customers/{id}/", { params: { path: { id: customer.id } }, body }))
+        : ask(api.POST("/api/customers/", { body }));
+    },
     onSuccess: async () => {
       draft.clear();
       await onDone();
@@ -136,9 +128,13 @@ function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone:
           onChange={(text) => draft.change({ ...typed, [key]: text })}
         />
       ))}
-      <ProblemLine error={keep.error} but={FIELDS.map(([key]) => key)} />
+      {draft.conflict ? (
+        <Conflict typed={draft} />
+      ) : (
+        <ProblemLine error={keep.error} but={FIELDS.map(([key]) => key)} />
+      )}
       <div className="person-acts">
-        <Button type="submit" disabled={!typed.name.trim() || keep.isPending}>
+        <Button type="submit" disabled={!typed.name.trim() || draft.conflict || keep.isPending}>
           Keep
         </Button>
         {draft.value && (

@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId, useMemo, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link } from "react-router";
 
 import { api, ask, type Schema } from "../api/client";
 import { keys, refresh } from "../api/keys";
-import { useDraft } from "../frame/draft";
+import { Conflict } from "../frame/Conflict";
+import { useTyped } from "../frame/draft";
 import { Opening } from "../frame/Opening";
 import { More, usePages } from "../frame/pages";
 import { day } from "../frame/times";
@@ -13,8 +14,7 @@ import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import { ScanButton } from "./ScanButton";
 
 type Device = Schema["Device"];
-/** What is typed, with the revision that the typing began from. */
-type Typed = Record<"part" | "serial" | "address" | "next_check" | "notes", string> & { revision: number };
+type Noted = Record<"part" | "serial" | "address" | "next_check" | "notes", string>;
 
 const FIELDS = [
   ["part", "Part"],
@@ -100,21 +100,25 @@ export function Devices() {
 }
 
 function DeviceForm({ device, onDone }: { device: Device | null; onDone: () => Promise<void> }) {
-  const draft = useDraft<Typed>(`device:${device?.id ?? 0}`, {
+  const kept = useMemo(() => {
+    const value: Noted = {
+      part: device?.part ?? "",
+      serial: device?.serial ?? "",
+      address: device?.address ?? "",
+      next_check: device?.next_check ?? "",
+      notes: device?.notes ?? "",
+    };
+    return { value, revision: device?.revision ?? 0 };
+  }, [device]);
+  const draft = useTyped(`device:${device?.id ?? 0}`, kept, {
     name: device ? `${device.part} ${device.serial}` : "New device",
     page: "/register?pane=devices",
   });
-  const typed: Typed = draft.value ?? {
-    part: device?.part ?? "",
-    serial: device?.serial ?? "",
-    address: device?.address ?? "",
-    next_check: device?.next_check ?? "",
-    notes: device?.notes ?? "",
-    revision: device?.revision ?? 0,
-  };
+  const typed = draft.value ?? kept.value;
   const keep = useMutation({
     mutationFn: () => {
-      const body = { ...typed, next_check: typed.next_check || null };
+      const revision = draft.entry?.base ?? kept.revision;
+      const body = { ...typed, next_check: typed.next_check || null, revision };
       return device
         ? ask(api.PUT("/api/devices/{id}/", { params: { path: { id: device.id } }, body }))
         : ask(api.POST("/api/devices/", { body }));
@@ -152,9 +156,16 @@ function DeviceForm({ device, onDone }: { device: Device | null; onDone: () => P
           onChange={(text) => draft.change({ ...typed, [key]: text })}
         />
       ))}
-      <ProblemLine error={keep.error} but={FIELDS.map(([key]) => key)} />
+      {draft.conflict ? (
+        <Conflict typed={draft} />
+      ) : (
+        <ProblemLine error={keep.error} but={FIELDS.map(([key]) => key)} />
+      )}
       <div className="person-acts">
-        <Button type="submit" disabled={!typed.part.trim() || !typed.serial.trim() || keep.isPending}>
+        <Button
+          type="submit"
+          disabled={!typed.part.trim() || !typed.serial.trim() || draft.conflict || keep.isPending}
+        >
           Keep
         </Button>
         {draft.value && (

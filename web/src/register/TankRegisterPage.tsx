@@ -2,28 +2,41 @@ import "../frame/fields.css";
 import "./register.css";
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId, useMemo, useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 
-import { api, ask } from "../api/client";
+import { api, ask, type Schema } from "../api/client";
 import { keys, refresh } from "../api/keys";
-import { useDraft } from "../frame/draft";
+import { Conflict } from "../frame/Conflict";
+import { useTyped } from "../frame/draft";
 import { Opening } from "../frame/Opening";
 import { useTitle } from "../frame/title";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import { useTank } from "../tanks/tank";
 
-/** What is typed, with the revisions of tank and site that the typing began from. */
-type Typed = Record<
+type Noted = Record<
   "owner" | "customer" | "painted" | "latitude" | "longitude" | "contact" | "telephone",
   string
-> & { revision: number; site_revision: number };
+>;
 
 const OWNERS = [
   ["own", "Own stock"],
   ["customer", "Customer's tank"],
 ] as const;
+
+function notedOf(data: Schema["RegisterOfTank"]): Noted {
+  const text = (value: number | null) => (value === null ? "" : String(value));
+  return {
+    owner: data.owner,
+    customer: text(data.customer),
+    painted: data.painted,
+    latitude: text(data.latitude),
+    longitude: text(data.longitude),
+    contact: data.contact,
+    telephone: data.telephone,
+  };
+}
 
 /** Whose a tank is, what is painted on it, and where its site is. */
 export function TankRegisterPage() {
@@ -42,13 +55,14 @@ export function TankRegisterPage() {
     queryFn: () => ask(api.GET("/api/customers/", { params: { query: { page_size: 200 } } })),
   });
   const [problem, setProblem] = useState("");
-  const draft = useDraft<Typed>(`register:${id}`, {
+  const kept = useMemo(() => data && { value: notedOf(data), revision: data.revision }, [data]);
+  const draft = useTyped(`register:${id}`, kept, {
     name: `Register of ${tank?.facts.name ?? "a tank"}`,
     page: `/tanks/${id}/register`,
   });
   useTitle(tank && `${tank.facts.name}: register`);
   const keep = useMutation({
-    mutationFn: (typed: Typed) => {
+    mutationFn: (typed: Noted) => {
       return ask(
         api.PUT("/api/tanks/{id}/register/", {
           params: { path: { id } },
@@ -60,8 +74,7 @@ export function TankRegisterPage() {
             longitude: typed.longitude,
             contact: typed.contact,
             telephone: typed.telephone,
-            revision: typed.revision,
-            site_revision: typed.site_revision,
+            revision: draft.entry?.base ?? kept?.revision ?? 0,
           },
         }),
       );
@@ -74,19 +87,8 @@ export function TankRegisterPage() {
     },
   });
   if (!data || !tank) return <Opening className="page" />;
-  const text = (value: number | null) => (value === null ? "" : String(value));
-  const typed: Typed = draft.value ?? {
-    owner: data.owner,
-    customer: text(data.customer),
-    painted: data.painted,
-    latitude: text(data.latitude),
-    longitude: text(data.longitude),
-    contact: data.contact,
-    telephone: data.telephone,
-    revision: data.revision,
-    site_revision: data.site_revision,
-  };
-  const change = (changes: Partial<Typed>) => draft.change({ ...typed, ...changes });
+  const typed = draft.value ?? notedOf(data);
+  const change = (changes: Partial<Noted>) => draft.change({ ...typed, ...changes });
   const here = () => {
     setProblem("");
     navigator.geolocation.getCurrentPosition(
@@ -183,9 +185,16 @@ export function TankRegisterPage() {
           value={typed.telephone}
           onChange={(telephone) => change({ telephone })}
         />
-        <ProblemLine error={keep.error} but={["customer", "painted", "latitude", "longitude"]} />
+        {draft.conflict ? (
+          <Conflict typed={draft} />
+        ) : (
+          <ProblemLine error={keep.error} but={["customer", "painted", "latitude", "longitude"]} />
+        )}
         <div className="person-acts">
-          <Button disabled={!draft.value || keep.isPending} onClick={() => keep.mutate(typed)}>
+          <Button
+            disabled={!draft.value || draft.conflict || keep.isPending}
+            onClick={() => keep.mutate(typed)}
+          >
             Keep
           </Button>
           {draft.value && (

@@ -2,37 +2,35 @@ import "../frame/fields.css";
 import "./visits.css";
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId } from "react";
+import { useId, useMemo } from "react";
 import Button from "react-bootstrap/Button";
 
 import { api, ask } from "../api/client";
 import { keys, refresh } from "../api/keys";
-import { useDraft } from "../frame/draft";
+import { Conflict } from "../frame/Conflict";
+import { useTyped } from "../frame/draft";
 import { Opening } from "../frame/Opening";
 import { useTitle } from "../frame/title";
 import { ProblemLine } from "../people/fields";
-
-interface Typed {
-  text: string;
-  revision: number;
-}
 
 /** The steps that this shop adds to Rasante's own, as a file that is read and judged. */
 export function OwnStepsPage() {
   const id = useId();
   const queries = useQueryClient();
   const { data } = useQuery({ queryKey: keys.ownSteps, queryFn: () => ask(api.GET("/api/own-steps/")) });
-  const draft = useDraft<Typed>("own-steps:0", { name: "Our own steps", page: "/visits/steps" });
+  const kept = useMemo(() => data && { value: { text: data.text }, revision: data.revision }, [data]);
+  const draft = useTyped("own-steps:0", kept, { name: "Our own steps", page: "/visits/steps" });
   useTitle("Our own steps");
   const keep = useMutation({
-    mutationFn: (typed: Typed) => ask(api.PUT("/api/own-steps/", { body: typed })),
+    mutationFn: (text: string) =>
+      ask(api.PUT("/api/own-steps/", { body: { text, revision: draft.entry?.base ?? kept?.revision ?? 0 } })),
     onSuccess: async () => {
       draft.clear();
       await refresh(queries, keys.ownSteps);
     },
   });
   if (!data) return <Opening className="page" />;
-  const typed = draft.value ?? { text: data.text, revision: data.revision };
+  const text = draft.value?.text ?? data.text;
   return (
     <main className="page">
       <h1>Our own steps</h1>
@@ -48,11 +46,11 @@ export function OwnStepsPage() {
         id={id}
         className="form-control mono own-steps"
         spellCheck={false}
-        value={typed.text}
-        onChange={(event) => draft.change({ ...typed, text: event.target.value })}
+        value={text}
+        onChange={(event) => draft.change({ text: event.target.value })}
       />
-      <ProblemLine error={keep.error} />
-      <Button disabled={!draft.value || keep.isPending} onClick={() => keep.mutate(typed)}>
+      {draft.conflict ? <Conflict typed={draft} /> : <ProblemLine error={keep.error} />}
+      <Button disabled={!draft.value || draft.conflict || keep.isPending} onClick={() => keep.mutate(text)}>
         Keep them
       </Button>{" "}
       {draft.value && (

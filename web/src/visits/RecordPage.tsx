@@ -6,7 +6,7 @@ import { useState } from "react";
 import Button from "react-bootstrap/Button";
 import { Link, useParams } from "react-router";
 
-import { api, ask, Refused, type Schema, wordsOf } from "../api/client";
+import { api, ask, type Schema, wordsOf } from "../api/client";
 import { keys, refresh } from "../api/keys";
 import { Judgements } from "../frame/Judgements";
 import { Opening } from "../frame/Opening";
@@ -201,9 +201,6 @@ function SignVisit({ visit, seen }: { visit: Visit; seen: string }) {
           body: { signature: name, password, seen },
         }),
       ),
-    onError: async (error) => {
-      if (error instanceof Refused && error.status === 409) await again();
-    },
     onSettled: () => setPassword(""),
     onSuccess: again,
   });
