@@ -1,146 +1,16 @@
-"""The console script ``rasante``: tables and levels from tank files, and the server."""
+"""The console script ``rasante``: the server, what keeps it well, and its commands by name."""
 
 from __future__ import annotations
 
 import argparse
-import json
 import os
 import signal
 import sys
-from dataclasses import fields
 from pathlib import Path
-from typing import NoReturn, TextIO
-
-import numpy as np
 
 from .core.quantities.errors import InputError
-from .core.quantities.typed import read_quantity
-from .core.tanks.breakpoints import best_knots
-from .core.tanks.table import Table, rows_of, table_at
-from .core.tanks.tank_file import LARGEST_FILE, TankFile, read_tank_file
 from .supervise import NOT_AGAIN, Busy, Supervised, free_port, hold_lock
-
-#: Rows that are made at once.
-_PIECE = 5000
-
-
-def _fail(message: str) -> NoReturn:
-    print(f"rasante: {message}", file=sys.stderr)
-    raise SystemExit(2)
-
-
-def _read_file(name: str) -> TankFile:
-    path = Path(name)
-    try:
-        if name != "-" and path.stat().st_size > 4 * LARGEST_FILE:
-            _fail(f"{name}: this is {path.stat().st_size / 1e6:.1f} MB; a tank file has at most 1 MB")
-        text = sys.stdin.read(LARGEST_FILE + 1) if name == "-" else path.read_text("utf-8-sig")
-    except OSError as error:
-        _fail(f"{name}: {(error.strerror or str(error)).lower()}")
-    except UnicodeDecodeError:
-        _fail(f"{name}: is not UTF-8 text, so it is no tank file")
-    try:
-        return read_tank_file(text)
-    except InputError as error:
-        more = len(error.problems) - 1
-        also = f" (and {more} more)" if more else ""
-        _fail(f"{name}: {' '.join(str(error.problems[0]).split())}{also}")
-
-
-def _length(text: str, option: str) -> float:
-    try:
-        return read_quantity(text, "length", "metric")
-    except InputError as error:
-        _fail(f"{option}: {error.problems[0].what}")
-
-
-class Progress:
-    """Says on a terminal how far long work has come; into a file or a pipe it says nothing.
-
-    Parameters
-    ----------
-    what : str
-        What is counted.
-    total : int
-        How many there will be.
-    stream : TextIO
-        Where to say it.
-    """
-
-    def __init__(self, what: str, total: int, stream: TextIO) -> None:
-        self.what, self.total, self.stream = what, total, stream
-        self.done = 0
-        self.shown = stream.isatty()
-
-    def add(self, count: int) -> None:
-        """Count some more as done."""
-        self.done += count
-        if self.shown:
-            self.stream.write(f"\r{self.what} {self.done:,} of {self.total:,}")
-            self.stream.flush()
-
-    def end(self) -> None:
-        """Take the line away."""
-        if self.shown:
-            self.stream.write("\r\033[K")
-            self.stream.flush()
-
-
-def _made(file: TankFile, step: float) -> Table:
-    """Make a table piece by piece, with progress where there are many rows."""
-    innage = rows_of(file.tank, step)
-    if len(innage) <= _PIECE:
-        return table_at(file, innage)
-    progress = Progress("rows", len(innage), sys.stderr)
-    pieces = []
-    for start in range(0, len(innage), _PIECE):
-        pieces.append(table_at(file, innage[start : start + _PIECE]))
-        progress.add(len(pieces[-1]))
-    progress.end()
-    columns = zip(*([getattr(piece, field.name) for field in fields(piece)] for piece in pieces), strict=True)
-    return Table(*(None if column[0] is None else np.concatenate(column) for column in columns))
-
-
-def table(arguments: argparse.Namespace) -> None:
-    """Print the volume table of a tank file, or the rows of it that a device with few points should get."""
-    file = _read_file(arguments.file)
-    step = _length(arguments.step, "--step")
-    try:
-        made = _made(file, step)
-        if arguments.points is not None:
-            knots = best_knots(made.innage_m, made.volume_m3, arguments.points)
-            made = table_at(file, made.innage_m[knots])
-    except InputError as error:
-        _fail(f"--{error.problems[0].where}: {error.problems[0].what}")
-    sys.stdout.write(_as_csv(made) if arguments.format == "csv" else _as_json(made))
-
-
-def _as_csv(made: Table) -> str:
-    from .core.quantities.units import UNITS
-    from .tanks.columns import table_csv
-
-    return table_csv(made, UNITS["mm"], UNITS["l"])
-
-
-def _as_json(made: Table) -> str:
-    from .core.quantities.units import UNITS
-    from .tanks.columns import table_columns
-
-    columns = table_columns(made, UNITS["mm"], UNITS["l"])
-    lists = {name: [None] * len(made) if c is None else c.tolist() for name, c in columns.items()}
-    rows = [dict(zip(lists, row, strict=True)) for row in zip(*lists.values(), strict=True)]
-    return json.dumps(rows, indent=1) + "\n"
-
-
-def level(arguments: argparse.Namespace) -> None:
-    """Print the innage at which a tank holds a volume."""
-    file = _read_file(arguments.file)
-    try:
-        volume = read_quantity(arguments.volume, "volume", "metric")
-        innage = file.tank.level(volume)
-    except InputError as error:
-        _fail(f"--volume: {error.problems[0].what}")
-    print(f"{round(innage * 1000, 6)} mm")
+from .tank_commands import fail, level, table
 
 
 def _prepare() -> None:
@@ -173,7 +43,7 @@ def _back_up_before_migrating() -> None:
     try:
         make_backup(DATA, target)
     except BackupError as error:
-        _fail(f"the database is to be brought to a newer version, and could not be backed up first: {error}")
+        fail(f"the database is to be brought to a newer version, and could not be backed up first: {error}")
     print(f"The database is brought to this version; as it was it lies in {target}", flush=True)
 
 
@@ -216,7 +86,7 @@ def backup(arguments: argparse.Namespace) -> None:
     try:
         made = make_backup(DATA, Path(arguments.file).resolve())
     except BackupError as error:
-        _fail(str(error))
+        fail(str(error))
     print(f"{arguments.file}: {sum(made['rows'].values())} rows in {len(made['rows'])} tables, opened and counted.")
 
 
@@ -228,14 +98,14 @@ def restore(arguments: argparse.Namespace) -> None:
     try:
         hold_lock(DATA).close()
     except Busy:
-        _fail("rasante listen writes into this folder: stop it first")
+        fail("rasante listen writes into this folder: stop it first")
     except OSError:
         # There is no such folder yet: nobody writes into it.
         pass
     try:
         made, aside = restore_backup(Path(arguments.file).resolve(), DATA)
     except BackupError as error:
-        _fail(str(error))
+        fail(str(error))
     print(f"{DATA} holds what was backed up on {made['made_at'][:16].replace('T', ' ')} UTC.")
     if aside:
         print(f"What was there before lies in {aside}")
@@ -251,7 +121,7 @@ def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
     try:
         held = hold(DATA)
     except BackupError as error:
-        _fail(str(error))
+        fail(str(error))
     behind = {"trusted_proxy": PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
     # Told to end by whoever runs it, it ends what it started before it goes.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
@@ -303,9 +173,9 @@ def check(arguments: argparse.Namespace) -> None:
         why = (
             ": signed and issued records are never changed" if arguments.mend else "; rasante check --mend mends them"
         )
-        _fail(f"{len(left)} rows hold signs that cannot be kept{why}")
+        fail(f"{len(left)} rows hold signs that cannot be kept{why}")
     if broken:
-        _fail("what must never change has changed: compare with a backup before anything else is done")
+        fail("what must never change has changed: compare with a backup before anything else is done")
     print("Every row can be read and shown, and every sealed record is as it was.")
 
 
@@ -320,7 +190,7 @@ def person(arguments: argparse.Namespace) -> None:
     try:
         make_person(arguments.username, arguments.name, password, arguments.role, checked=True)
     except InputError as error:
-        _fail(" ".join(problem.what for problem in error.problems))
+        fail(" ".join(problem.what for problem in error.problems))
     print(f"{arguments.name} may sign in as {arguments.username}, {arguments.role}.")
 
 

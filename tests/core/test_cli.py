@@ -15,8 +15,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from unittest import TestCase
 
-from rasante.cli import Progress, main
+from rasante.cli import main
 from rasante.core.tanks.tank_file import check_document
+from rasante.tank_commands import Progress
 
 from .samples import EXAMPLE, example, text
 
