@@ -43,7 +43,7 @@ class Contribution:
     u95_m3: Array
 
 
-def _volume_of(document: Mapping[str, Any], innage: Array) -> Array:
+def volume_of(document: Mapping[str, Any], innage: Array) -> Array:
     """Volume of a tank with a dimension moved [m³]; a sloped one's surface may lie above its top at the gauge."""
     shape = build_shape(document["shape"], document.get("slope_mm_per_m", 0.0), document.get("gauge_position_mm"))
     below = (document.get("floor_heel_l", 0.0) + document.get("sump", {}).get("volume_l", 0.0)) / 1000
@@ -100,7 +100,7 @@ def _contributions(file: TankFile, innage: Array, reach: float) -> list[Contribu
             if _gone(tolerance, step):
                 continue
             try:
-                sides.append(_volume_of(moved(file.document, tolerance.key, step), innage))
+                sides.append(volume_of(moved(file.document, tolerance.key, step), innage))
             except InputError:
                 continue  # at the edge of what can be built: the other side alone
         if len(sides) == 2:
@@ -155,7 +155,7 @@ def _drawn(file: TankFile, innage: Array, budget: list[Tolerance]) -> Array:
             if not _gone(tolerance, by):
                 document = moved(document, tolerance.key, by)
         try:
-            volumes.append(_volume_of(document, innage))
+            volumes.append(volume_of(document, innage))
         except InputError:
             continue  # beyond what can be built
     return np.asarray(2 * np.std(volumes, axis=0)) if len(volumes) > 1 else np.zeros_like(innage)
