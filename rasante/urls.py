@@ -23,6 +23,7 @@ urlpatterns = [
     path("api/", include("rasante.proving.urls")),
     path("api/", include("rasante.readings.urls")),
     path("api/", include("rasante.loading.urls")),
+    path("api/", include("rasante.pouring.urls")),
     path("api/", include("rasante.register.urls")),
     path("api/", include("rasante.visits.urls")),
     path("api/", include("rasante.history.urls")),

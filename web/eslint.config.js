@@ -16,6 +16,7 @@ const ROOMS = [
   "devices",
   "proving",
   "loading",
+  "pouring",
   "register",
   "visits",
   "history",

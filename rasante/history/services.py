@@ -16,6 +16,8 @@ from ..gauges.services import keep_gauge
 from ..gauges.wet_ends import keep_wet_ends
 from ..loading.models import LoadPlan
 from ..loading.services import keep_load
+from ..pouring.models import PourPlan
+from ..pouring.services import keep_run
 from ..scaling.chains import keep_chain, keep_readings
 from ..scaling.marking import keep_marks
 from ..scaling.models import ChainReadings, Marks, ScalingChain, SlopeStudy
@@ -62,6 +64,7 @@ KINDS: dict[str, Kind] = {
     "parting": Kind("Readings along the chain", ChainReadings, keep_readings),
     "marks": Kind("Marks", Marks, keep_marks),
     "load": Kind("Load", LoadPlan, keep_load),
+    "pours": Kind("Pours", PourPlan, keep_run),
 }
 
 

@@ -11,6 +11,8 @@ from ..core.scaling.read_out import read_out
 from ..core.wiring.loop_budget import loop_budget
 from ..devices.rescales import open_rescaling
 from ..gauges.services import gauge_of, read_gauge
+from ..pouring.services import plan_of as plan_of_pours
+from ..pouring.services import read_tank_run
 from ..register.services import devices_by, missing_facts
 from ..scaling.chains import newest_table
 from ..scaling.marking import marks_of
@@ -203,7 +205,10 @@ def marks(c: Context) -> Shown:
 
 
 def table(c: Context) -> Shown:
-    """The newest table, if it is of today's survey."""
+    """The newest table, if it is of today's survey; or how far its pouring has come."""
+    under_way = _pours(c)
+    if under_way is not None:
+        return under_way
     found = newest_table(c.tank)
     if found is None:
         return _only(stop("no-table", "No table is issued of this tank: issue it at Table."), "table")
@@ -211,6 +216,22 @@ def table(c: Context) -> Shown:
     if found.document != c.tank.document:
         return Shown(lines, [stop("old-table", "The tank was surveyed again since: issue its table anew.")], "table")
     return Shown(lines, [good("table-issued", "It is of today's survey.")], "table")
+
+
+def _pours(c: Context) -> Shown | None:
+    """The run of pours that is under way, as far as it has come; None where there is none."""
+    kept = plan_of_pours(c.tank)
+    if kept is None or not any(path.startswith("pours[") for path in kept.entries):
+        return None
+    found = read_tank_run(c.tank, kept.entries, c.system)
+    lines = [Line("Pours so far", str(len(found.pours)))]
+    if found.poured is not None:
+        lines.append(Line("Off by at most", f"± {c.words.worth(found.poured.curve.worst)}"))
+    if found.advice is not None and found.advice.amount:
+        does = "Pour in" if found.advice.amount > 0 else "Draw off"
+        lines.append(Line("Next", f"{does} {c.words.worth(abs(found.advice.amount))}"))
+    judged = [stop("pours-open", "Its table is being poured: go on at Table, Pour, and issue it there.")]
+    return Shown(lines, [*judged, *(one for one in found.judgements if one.code == "misfit")], "table")
 
 
 def proof(c: Context) -> Shown:

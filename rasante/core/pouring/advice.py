@@ -14,6 +14,8 @@ from .curve import Curve
 _FIRST = 0.5
 #: How far from the middle of a gap a can's own size may take a reading [1 of the gap].
 _ASIDE = 0.2
+#: A gap is cut while it holds more than so many times what a volume may be off by for itself [1].
+_NARROW = 6.0
 #: A gap cut in two is left with about this share of its error where the tank is smooth there [1].
 _CUT = 0.4
 
@@ -65,7 +67,8 @@ def _to_cans(amount: float, low: float, high: float, cans: Sequence[float]) -> f
     """The nearest amount that whole cans make, within bounds; the amount itself where none does."""
     if not cans:
         return amount
-    whole: Array = np.array([round(amount / can) * can for can in cans if can > 0])
+    counts = [(can, amount / can) for can in cans if can > 0]
+    whole: Array = np.array([side * can for can, count in counts for side in (np.floor(count), np.ceil(count))])
     fits = whole[(whole >= low) & (whole <= high) & (whole > 0)]
     return float(fits[np.argmin(np.abs(fits - amount))]) if len(fits) else amount
 
@@ -113,6 +116,9 @@ def advise(
     edges = np.append(knots, top) if top > knots[-1] * (1 + 1e-9) else knots
     every = np.append(errors, rest) if len(edges) > len(knots) else errors
     open_ = every > aim
+    if curve is not None:
+        # A gap that is hardly wider than a reading is good for is not cut again.
+        open_[: len(errors)] &= np.diff(curve.volume) > _NARROW * np.maximum(curve.random[1:], curve.random[:-1])
     if not draws:
         open_ &= edges[1:] > volume * (1 + 1e-9)
     if not np.any(open_):

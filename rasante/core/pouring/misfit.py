@@ -13,9 +13,11 @@ from .poured import Instruments, Run
 
 Looks = Literal["left out", "twice", "other"]
 
+#: Below so many readings, the start with them, no wrong amount can be told from a tank that widens.
+CAN_BE_TOLD = 7
 #: A step stands out where an amount of its own explains so much of how the surface wanders around it [1] ...
 _EXPLAINS = 0.8
-#: ... where that differs from what was entered by more than this share of it [1] ...
+#: ... better than any other, where that differs from what was entered by more than this share of it, or by a can ...
 _DIFFERS = 0.1
 #: ... and by so many times what meter and readings let it be off by, k = 2.
 _BEYOND = 2.0
@@ -100,10 +102,11 @@ def find_misfit(run: Run, instruments: Instruments, cans: Sequence[float] = ()) 
     between two neighbours that agree, and its own amount then explains nearly all of the unevenness around it.
     """
     found = _bends(run)
-    if found is None or len(found[0]) < 5:
+    if found is None or len(run.readings) < CAN_BE_TOLD:
         return None
     bends, moves = found
-    best: tuple[float, Misfit] | None = None
+    best, by_best = -1, 0.0
+    explained_best = _EXPLAINS
     for step in range(len(run.amounts)):
         pattern = moves[:, step]
         touched = np.flatnonzero(np.abs(pattern) > 1e-12)
@@ -114,15 +117,16 @@ def find_misfit(run: Run, instruments: Instruments, cans: Sequence[float] = ()) 
         by = -float(pattern @ bends) / squares
         around = float(bends[near] @ bends[near])
         explained = by**2 * squares / around if around > 0 else 0.0
-        amount = float(run.amounts[step])
-        half = _half(run, instruments, step)
-        if explained < _EXPLAINS or abs(by) < max(_DIFFERS * abs(amount), _BEYOND * half):
-            continue
-        misfit = Misfit(int(run.step_rows[step]), amount, amount + by, half, _looks(amount, by, run, cans))
-        score = by**2 * squares
-        if best is None or score > best[0]:
-            best = score, misfit
-    return None if best is None else best[1]
+        if explained > explained_best:
+            best, by_best, explained_best = step, by, explained
+    if best < 0:
+        return None
+    amount, half = float(run.amounts[best]), _half(run, instruments, best)
+    least = min([_DIFFERS * abs(amount), *((1 - _LIKE) * can for can in cans)])
+    if abs(by_best) < max(least, _BEYOND * half):
+        return None
+    looks = _looks(amount, by_best, run, cans)
+    return Misfit(int(run.step_rows[best]), amount, amount + by_best, half, looks)
 
 
 def _half(run: Run, instruments: Instruments, step: int) -> float:

@@ -16,7 +16,7 @@ from ..quantities.judgement import Judgement, by_weight, good, stop, watch
 from ..quantities.units import System
 from .advice import Advice, advise
 from .meter import METER_NAMES, REPEATS, Factor, meter_factor
-from .misfit import Misfit, find_misfit, spilled_amounts
+from .misfit import CAN_BE_TOLD, Misfit, find_misfit, spilled_amounts
 from .poured import Instruments, Pour, Poured, Start, put_together, run_of
 from .shape import Against, Joined, against_shape, join_shape
 
@@ -138,7 +138,7 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
     instruments = _read_instruments(form, reads, factor, vessel, judgements)
     start = _read_start(form, reads)
     rate = form.quantity("rate", "volume", 1e-6)
-    pours = _read_pours(form, way, reads, pulses, rate)
+    pours = _read_pours(form, way, reads, pulses, rate, judgements)
     cans = [
         size
         for i in range(form.count("cans", "size", MOST_CANS - 1) + 1)
@@ -152,9 +152,17 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
         advice = _advise(form, poured, start, pours, top, target, cans, other, judgements)
     against, joined = None, None
     if poured is not None and reads == "level":
-        against, joined = _beside(vessel, poured, judgements)
+        against, joined = _beside(vessel, poured, misfit is None, judgements)
     if misfit is not None:
         judgements.append(_misfit_words(misfit))
+    if advice is not None and advice.enough and poured is not None and len(poured.readings) < CAN_BE_TOLD:
+        judgements.append(
+            watch(
+                "unchecked",
+                "With {value:.0f} readings a can left out cannot be told: draw back to half, read, and enter both.",
+                value=len(poured.readings),
+            )
+        )
     minutes = None
     if advice is not None:
         each = (wait if wait is not None else _WAIT_MIN) + 1.0
@@ -182,7 +190,7 @@ def _read_meter(form: Form, product: Product, judgements: list[Judgement]) -> tu
             metered.append(said)
             drawn.append(stood)
         elif said is not None:
-            form.blame(f"draws[{i}].drawn", "say what stood in the container")
+            judgements.append(watch("draw-open", "Draw {row} waits for what stood in the container.", row=i + 1))
     if not metered:
         judgements.append(
             watch(
@@ -295,10 +303,14 @@ def _read_start(form: Form, reads: str) -> Start | None:
     return Start(volume, half, reading)
 
 
-def _read_pours(form: Form, way: str, reads: str, pulses: float | None, rate: float | None) -> list[Pour]:
+def _read_pours(
+    form: Form, way: str, reads: str, pulses: float | None, rate: float | None, judgements: list[Judgement]
+) -> list[Pour]:
     usual = "out" if way == "draw" else "in"
     found = []
-    rows = max(form.count("pours", column, MOST_POURS) for column in ("amount", "pulses", "minutes", "reading"))
+    rows = max(
+        form.count("pours", column, MOST_POURS) for column in ("amount", "pulses", "minutes", "reading", "does")
+    )
     for row in range(rows):
         path = f"pours[{row}]"
         amount = form.quantity(f"{path}.amount", "volume", 0.0)
@@ -315,9 +327,16 @@ def _read_pours(form: Form, way: str, reads: str, pulses: float | None, rate: fl
         resumed = _reading(form, f"{path}.resumed", reads)
         spilled = form.flag(f"{path}.spilled")
         if amount is None:
-            if form.fields[f"{path}.amount"].state == "empty":
-                form.blame(f"{path}.amount", "how much was it? An amount by the meter, or 0")
-            continue
+            # It is still under way: what comes after it waits with it.
+            if reading is not None or row + 1 < rows:
+                judgements.append(
+                    watch(
+                        "pour-open",
+                        "Pour {row} waits for its amount: it and what follows do not count yet.",
+                        row=row + 1,
+                    )
+                )
+            break
         found.append(Pour(amount if does == "in" else -amount, reading, spilled, resumed, row))
     return found
 
@@ -333,7 +352,9 @@ def _put(
     """Put the run together; what goes with nothing stays at its field."""
     if start is None:
         if pours:
-            form.blame("start.reading", "what did it read before the first? Without it the first pour tells nothing")
+            judgements.append(
+                watch("start-reading", "Say what it read before the first pour: without it the first tells nothing.")
+            )
         return None, None
     try:
         spilled = [pour.row for pour in pours if pour.spilled]
@@ -428,13 +449,15 @@ def _last_read(pours: list[Pour]) -> int:
     return max((at for at, one in enumerate(pours) if one.reading is not None), default=-1)
 
 
-def _beside(vessel: Vessel, poured: Poured, judgements: list[Judgement]) -> tuple[Against | None, Joined | None]:
-    """What was poured beside the tank's own geometry, or its table."""
+def _beside(
+    vessel: Vessel, poured: Poured, fits: bool, judgements: list[Judgement]
+) -> tuple[Against | None, Joined | None]:
+    """What was poured beside the tank's own geometry; joined with it only where every pour fits the others."""
     curve = poured.curve
     half = np.hypot(curve.random, curve.common)
     against = against_shape(vessel.document, curve.reading, curve.volume, np.maximum(half, 1e-5))
     joined = None
-    if vessel.document["shape"]["kind"] != "points" and len(curve.reading) >= 3:
+    if fits and vessel.document["shape"]["kind"] != "points" and len(curve.reading) >= 3:
         try:
             joined = join_shape(
                 vessel.document,

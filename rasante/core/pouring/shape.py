@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -25,6 +26,10 @@ DATUM_HALF = 0.02
 _UNKNOWN = 10.0
 #: A pattern is named where it leaves at most this of the squares of the differences [1].
 _NAMED = 0.25
+#: How far a thing is moved to see how the volume goes with it, by what it may be off by [1].
+_STEP = 0.05
+#: How often the dimensions are linearised anew, and how little they move by their own spread when that is enough [1].
+_ROUNDS, _SETTLED = 12, 0.02
 #: What a difference's largest share of its ± has to be before anything is to be named [1].
 _APART = 1.0
 
@@ -122,8 +127,9 @@ def against_shape(document: Mapping[str, Any], level: Array, volume: Array, half
 
     Notes
     -----
-    Each of the zero, the ratio of volumes and every dimension alone is fitted by weighted least squares; its ± comes
-    from the Jacobian, with what is left as the measure where that is more than the weights say.
+    Each of the zero, the ratio of volumes and every dimension alone is fitted by weighted least squares (Gauss–Newton
+    along its slope); its ± comes from that slope, with what is left as the measure where it is more than the weights
+    say.
     """
     difference = volume - volume_of(document, level)
     weight = 2.0 / np.maximum(half, 1e-12)
@@ -133,23 +139,34 @@ def against_shape(document: Mapping[str, Any], level: Array, volume: Array, half
     total = float(np.sum((difference * weight) ** 2))
     found = []
     for key, label, unit, scale in _things(document):
-
-        def left(x: Array, key: str = key, scale: float = scale) -> Array:
-            return np.asarray((volume - _with(document, key, float(x[0]) * scale, level)) * weight)
-
+        slope = (_with(document, key, _STEP * scale, level) - _with(document, key, -_STEP * scale, level)) / (
+            2 * _STEP
+        )
+        slope = slope * weight
+        curvature = float(slope @ slope)
+        # What does not explain half of it by its slope alone does not explain it: nothing more is reckoned of it.
+        if curvature <= 0 or 1 - float(slope @ (difference * weight)) ** 2 / (curvature * total) > 2 * _NAMED:
+            continue
+        x, squares = 0.0, total
         try:
-            fit = least_squares(left, [0.0], diff_step=[1e-3], x_scale=1.0, max_nfev=30)
+            for _ in range(4):
+                left = (volume - _with(document, key, x * scale, level)) * weight
+                squares = float(left @ left)
+                x += float(slope @ left) / curvature
         except InputError:
             continue
-        squares = float(2 * fit.cost)
-        curvature = float(np.sum(np.asarray(fit.jac, dtype=float) ** 2))
-        if squares > _NAMED * total or curvature <= 0:
+        if squares > _NAMED * total:
             continue
         spread = max(squares / max(len(level) - 1, 1), 1.0)
-        value, off = float(fit.x[0]) * scale, 2 * float(np.sqrt(spread / curvature)) * scale
+        value, off = x * scale, 2 * float(np.sqrt(spread / curvature)) * scale
         shown = 1000.0 if key == DATUM else 100.0 if key == "ratio" else 1.0
         found.append(Pattern(key, label, unit, value * shown, off * shown, squares / total))
     return Against(difference, worst, False, sorted(found, key=lambda one: one.left))
+
+
+def _constant(slopes: Array, x: Array) -> Array:
+    """The same Jacobian everywhere: within a round nothing is linearised anew."""
+    return slopes
 
 
 def _things(document: Mapping[str, Any]) -> list[tuple[str, str, str, float]]:
@@ -229,30 +246,42 @@ def join_shape(
     def left(x: Array) -> Array:
         return np.concatenate([(volume - table(x, level) - x[-1] * together) / sigma, x])
 
-    begin = np.zeros(len(scale))
+    def slopes_at(x: Array, at: Array) -> Array:
+        base, columns = table(x, at), []
+        for one in range(len(scale) - 1):
+            step = np.zeros(len(scale))
+            step[one] = _STEP * min(
+                1.0, 0.02 * max(known[one].nominal, 1.0) / scale[one] if one < len(known) else 1.0
+            )
+            columns.append((table(x + step, at) - base) / step[one])
+        return np.array([*columns, np.zeros(len(at))]).T
+
+    x = np.zeros(len(scale))
     try:
-        fit = least_squares(left, begin, diff_step=[1e-4], max_nfev=60)
+        for _ in range(_ROUNDS):
+            own = slopes_at(x, level)
+            own[:, -1] = together
+            slopes = np.vstack([-own / sigma[:, None], np.eye(len(scale))])
+            covariance = np.linalg.inv(slopes.T @ slopes)
+            fit = least_squares(left, x, jac=partial(_constant, slopes), max_nfev=8)
+            moves_by, x = np.abs(fit.x - x), fit.x
+            if np.all(moves_by <= _SETTLED * np.sqrt(np.diag(covariance))):
+                break
     except InputError as error:
         raise InputError.at("shape", f"no shape near these dimensions holds this: {error.problems[0].what}") from None
-    slopes = np.asarray(fit.jac, dtype=float)
-    covariance = np.linalg.inv(slopes.T @ slopes)
-    values, spreads = fit.x * scale, 2 * np.sqrt(np.diag(covariance)) * scale
+    values, spreads = x * scale, 2 * np.sqrt(np.diag(covariance)) * scale
     moves = [
         Pattern(one.key, one.label, one.unit, float(value), float(spread), float(spread / (2 * own)))
         for one, value, spread, own in zip(known, values, spreads, scale, strict=False)
     ]
     whole: Mapping[str, Any] = document
     for one, by in zip(known, values, strict=False):
-        whole = moved(whole, one.key, float(by))
+        # To a thousandth of its unit: no tape carries more.
+        whole = moved(whole, one.key, round(float(by), 3))
     tank = check_document(whole).tank
     rows = np.linspace(0.0, tank.inside_height, 41)
-    jacobian = np.empty((len(rows), len(scale)))
     base = np.asarray(tank.volume(rows))
-    for at in range(len(scale)):
-        step = np.zeros(len(scale))
-        step[at] = 1e-3
-        shifted = table(fit.x + step, rows - values[-2]) if at != len(scale) - 1 else base
-        jacobian[:, at] = (shifted - base) / 1e-3
+    jacobian = slopes_at(x, rows - values[-2])
     half = 2 * np.sqrt(np.maximum(np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian), 0.0))
-    apart = np.abs(left(fit.x)[: len(level)]) / 2
+    apart = np.abs(left(x)[: len(level)]) / 2
     return Joined(dict(whole), moves, float(values[-2]), float(apart.max()), rows, base, half)

@@ -609,6 +609,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pour-records/{id}/pours.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as rasante.pours/1, as it was frozen. */
+        get: operations["pour_record_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pour-records/{id}/table.csv/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the readings and litres whose straight lines come closest to the curve. */
+        get: operations["pour_record_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/profiles/": {
         parameters: {
             query?: never;
@@ -1628,6 +1662,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/pour-records/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the latest, the newest first. */
+        get: operations["tank_pour_records"];
+        put?: never;
+        /** @description Issue the table of the run that is kept; all its pours are frozen with it. */
+        post: operations["tank_pours_issue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/pours/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its fields as they are kept. */
+        get: operations["tank_pours_read"];
+        /** @description Keep its fields. */
+        put: operations["tank_pours_keep"];
+        /** @description Work out the curve, what does not fit, and what to pour next; nothing is kept. */
+        post: operations["tank_pours_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/pours/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read a CSV of amounts and readings; nothing is kept. */
+        post: operations["tank_pours_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/proofs/": {
         parameters: {
             query?: never;
@@ -2519,6 +2607,14 @@ export interface components {
             why: string;
             /** @description The revision of the chain that the change began from */
             revision: number;
+        };
+        /** @description Pours beside the survey. */
+        BesideShape: {
+            agrees: boolean;
+            difference_l: number[];
+            reading_mm: number[];
+            patterns: components["schemas"]["PourPattern"][];
+            joined: components["schemas"]["JoinedShape"] | null;
         };
         /** @enum {unknown} */
         BlankEnum: "";
@@ -3441,6 +3537,14 @@ export interface components {
             /** @description The tank's revision that was looked at */
             revision: number;
         };
+        /** @description A table to be issued of the run that is kept. */
+        IssueRunRequest: {
+            take: components["schemas"]["TakeEnum"];
+            why: string;
+            system: components["schemas"]["SystemEnum"];
+            revision: number;
+            tank_revision: number;
+        };
         /** @description An issued table, without its rows. */
         IssuedTable: {
             readonly id: number;
@@ -3464,6 +3568,13 @@ export interface components {
             label: string;
             value: string;
             unit: string;
+        };
+        /** @description The shape that survey and pours tell together. */
+        JoinedShape: {
+            fits: boolean;
+            /** Format: double */
+            worst_l: number;
+            moves: components["schemas"]["PourPattern"][];
         };
         /** @description A hop, and what the readings say of it. */
         JudgedHop: {
@@ -3596,9 +3707,10 @@ export interface components {
          *     * `parting` - parting
          *     * `marks` - marks
          *     * `load` - load
+         *     * `pours` - pours
          * @enum {string}
          */
-        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks" | "load";
+        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks" | "load" | "pours";
         /** @description What is kept of a tank's marks, and where they stand. */
         KeptMarks: {
             entries: {
@@ -3874,6 +3986,13 @@ export interface components {
             last_at: number | null;
             problems: components["schemas"]["Problem"][];
         };
+        /**
+         * @description * `left out` - left out
+         *     * `twice` - twice
+         *     * `other` - other
+         * @enum {string}
+         */
+        LooksEnum: "left out" | "twice" | "other";
         /** @description A loop's budget. */
         LoopBudget: {
             at: components["schemas"]["VoltsAt"][];
@@ -4133,6 +4252,17 @@ export interface components {
             /** Format: double */
             critical: number;
         };
+        /** @description The step that does not fit. */
+        Misfit: {
+            row: number;
+            /** Format: double */
+            amount_l: number;
+            /** Format: double */
+            should_be_l: number;
+            /** Format: double */
+            half_l: number;
+            looks: components["schemas"]["LooksEnum"];
+        };
         /** @description The text of a file of gauge models. */
         ModelsFileRequest: {
             text: string;
@@ -4347,6 +4477,14 @@ export interface components {
             /** Format: uri */
             previous: string | null;
             results: components["schemas"]["LoadRecord"][];
+        };
+        PageOfPourRecord: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["PourRecord"][];
         };
         PageOfProof: {
             count: number;
@@ -4592,6 +4730,14 @@ export interface components {
             left_up?: string;
             left_down?: string;
         };
+        /** @description A volume with its reading; row −1 is the start. */
+        PointOfRun: {
+            row: number;
+            /** Format: double */
+            reading: number;
+            /** Format: double */
+            volume_l: number;
+        };
         /** @description What was made of a point. */
         PointResult: {
             should_read: string;
@@ -4620,6 +4766,73 @@ export interface components {
             position: string;
             /** @default  */
             note: string;
+        };
+        /** @description What to pour next; less than 0 to draw off. */
+        PourAdvice: {
+            /** Format: double */
+            amount_l: number;
+            /** Format: double */
+            to_volume_l: number;
+            /** Format: double */
+            to_reading: number | null;
+            /** Format: double */
+            now_l: number;
+            /** Format: double */
+            then_l: number;
+            to_go: number;
+            enough: boolean;
+            /** Format: double */
+            minutes_to_go: number | null;
+        };
+        /** @description The curve through what was poured, with its ±. */
+        PourCurve: {
+            reading: number[];
+            volume_l: number[];
+            half_l: number[];
+            /** Format: double */
+            worst_l: number;
+            at: components["schemas"]["PointOfRun"][];
+        };
+        /** @description What was read of them: the columns as taken, and a run's entries to look at before they are kept. */
+        PourFileRead: {
+            columns: {
+                [key: string]: number;
+            };
+            headings: string[];
+            entries: {
+                [key: string]: string;
+            };
+        };
+        /** @description Other people's pours. */
+        PourFileRequest: {
+            text: string;
+            columns?: {
+                [key: string]: number;
+            };
+        };
+        /** @description How far something is from what was surveyed. */
+        PourPattern: {
+            label: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            half: number;
+            unit: string;
+        };
+        /** @description A run of which a table was issued. */
+        PourRecord: {
+            id: number;
+            number: number;
+            table: number | null;
+            /** Format: date-time */
+            issued_at: string;
+            issued_by: string;
+            why: string;
+            take: components["schemas"]["TakeEnum"];
+            reads: string;
+            pours: number;
+            /** Format: double */
+            worst_l: number;
         };
         /** @description What a visit would be. */
         Preview: {
@@ -5037,6 +5250,34 @@ export interface components {
             columns: components["schemas"]["Dimension"][];
             fewest: number;
             most: number;
+        };
+        /** @description A run of pours as far as it has been typed. */
+        RunReading: {
+            fields_read: components["schemas"]["FormField"][];
+            ways: {
+                [key: string]: string;
+            };
+            reads: {
+                [key: string]: string;
+            };
+            does: {
+                [key: string]: string;
+            };
+            meters: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            top_l: number;
+            /** Format: double */
+            target_l: number;
+            /** Format: double */
+            factor: number | null;
+            pours: number;
+            curve: components["schemas"]["PourCurve"] | null;
+            advice: components["schemas"]["PourAdvice"] | null;
+            misfit: components["schemas"]["Misfit"] | null;
+            shape: components["schemas"]["BesideShape"] | null;
+            judgements: components["schemas"]["Judgement"][];
         };
         /** @description What was made of a run. */
         RunResult: {
@@ -5622,6 +5863,12 @@ export interface components {
             /** @description Why not, and how long yet */
             words: string;
         };
+        /**
+         * @description * `pours` - pours
+         *     * `shape` - shape
+         * @enum {string}
+         */
+        TakeEnum: "pours" | "shape";
         /** @description The live values of one tank. */
         Takes: {
             takes: components["schemas"]["Take"][];
@@ -7585,6 +7832,71 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    pour_record_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    pour_record_table: {
+        parameters: {
+            query?: {
+                /** @description How many the device takes (20) */
+                points?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
             "4XX": {
@@ -10574,6 +10886,207 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pour_records: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfPourRecord"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pours_issue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueRunRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourRecord"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pours_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pours_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pours_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunReading"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pours_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PourFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourFileRead"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

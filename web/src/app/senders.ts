@@ -4,6 +4,7 @@ import { registerDrafts, wake } from "../frame/outbox";
 import { registerPlan } from "../frame/plan";
 import { GAUGE, WET_ENDS } from "../gauges/gauge";
 import { LOAD } from "../loading/load";
+import { POURS } from "../pouring/pour";
 import { registerProof } from "../proving/useDraftProof";
 import { CHAIN, MARKS, PARTING, SLOPES } from "../scaling/chain";
 import { registerSurvey } from "../tanks/survey/keeping";
@@ -13,7 +14,7 @@ import { WIRING } from "../wiring/wiring";
 /** Everything that is typed and kept, by how it goes to the server: whatever page is open, what waits is sent. */
 export function registerSenders(queries: QueryClient): void {
   registerSurvey(queries);
-  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD])
+  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD, POURS])
     registerPlan(calls, queries);
   registerProof(queries);
   registerVisits(queries);
@@ -30,6 +31,7 @@ export function registerSenders(queries: QueryClient): void {
     "rescale",
     "source",
     "dip",
+    "pours-issue",
   );
   // What was left on this device goes now that it is known how.
   wake();

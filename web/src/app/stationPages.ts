@@ -1,7 +1,7 @@
 /** The stations' pages, each loaded when it is first wanted. */
 export const LOADS = {
   survey: async () => (await import("../tanks/survey/SurveyStation")).SurveyStation,
-  table: async () => (await import("../tanks/table/TableStation")).TableStation,
+  table: async () => (await import("./TablePage")).TablePage,
   gauge: async () => (await import("../gauges/GaugeStation")).GaugeStation,
   wiring: async () => (await import("../wiring/WiringStation")).WiringStation,
   scale: async () => (await import("./ScaleStation")).ScaleStation,

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 
@@ -20,6 +20,7 @@ const PANES = [
   ["rows", "Rows"],
   ["uncertainty", "± where from"],
   ["liquid", "Liquid"],
+  ["pour", "Pour"],
   ["device", "Few points"],
   ["issued", "Issue and compare"],
 ] as const;
@@ -31,7 +32,7 @@ const ENDINGS = [
 ] as const;
 
 /** Station Table: the volume table and its curve, both at the line, and what is made of them. */
-export function TableStation({ tank }: { tank: Tank }) {
+export function TableStation({ tank, pour }: { tank: Tank; pour: ReactNode }) {
   const [choice, choose] = useTableChoice(tank.id);
   const [liquid, setLiquid] = useLiquid(tank);
   const { data, error, isFetching } = useTable(tank.id, choice, liquid);
@@ -74,7 +75,7 @@ export function TableStation({ tank }: { tank: Tank }) {
         </p>
       )}
       {isFetching && !data && <progress aria-label="Making the table" />}
-      {pane !== "device" && pane !== "issued" && <Curve volume={volume} />}
+      {pane !== "device" && pane !== "issued" && pane !== "pour" && <Curve volume={volume} />}
       <Panes label="What of the table" panes={PANES} here={pane} onChoose={choosePane} />
       {pane === "rows" && data && (
         <>
@@ -97,6 +98,7 @@ export function TableStation({ tank }: { tank: Tank }) {
       )}
       {pane === "uncertainty" && <Budget tank={tank.id} />}
       {pane === "liquid" && <LiquidPane tank={tank} liquid={liquid} onChange={setLiquid} />}
+      {pane === "pour" && pour}
       {pane === "device" && <DevicePoints tank={tank.id} />}
       {pane === "issued" && <IssuedPane tank={tank} choice={choice} onChoose={choose} />}
       <LabelDialog tank={tank} show={label} onHide={() => setLabel(false)} />

@@ -1,0 +1,211 @@
+"""Pours over HTTP: worked out, kept, issued as a table with all of them frozen, and read from others' files."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any
+
+import numpy as np
+from django.db import DatabaseError, connection
+
+from rasante.core.quantities.errors import InputError
+from rasante.core.tanks.tank_file import check_document
+from rasante.pouring.models import PourRecord
+from rasante.seals.services import broken_seals
+from rasante.tanks.models import IssuedTable, Tank
+from rasante.tanks.services import import_tank
+from tests.core.samples import text
+
+from .base import ApiTest
+
+#: A made-up box on a tub: 0.5 m² up to 200 mm, 0.9 m² above.
+LEVELS = np.array([0, 100, 200, 300, 450, 600, 800])
+VOLUMES = np.array([0, 50, 100, 190, 325, 460, 640])
+BOX = {
+    "format": "rasante.tank/1", "name": "Port side", "product": "diesel", "reference_height_mm": 1000,
+    "shape": {"kind": "box", "length_mm": 1000, "width_mm": 900, "height_mm": 900}, "measured": {"all": "data_plate"},
+}  # fmt: skip
+DRAWN = (20.02, 20.0, 20.01)
+METER = {f"draws[{at}].drawn": f"{litres} L" for at, litres in enumerate(DRAWN)} | {
+    f"draws[{at}].metered": "20 L" for at in range(len(DRAWN))
+}
+
+
+def rows(levels: Any = LEVELS, volumes: Any = VOLUMES) -> dict[str, str]:
+    """Entries of a run."""
+    entries = {"start.reading": f"{levels[0]} mm", "start.volume": f"{volumes[0]} L", "top": "660 L", "target": "8 L"}
+    for at, (level, amount) in enumerate(zip(levels[1:], np.diff(volumes), strict=True)):
+        entries |= {f"pours[{at}].amount": f"{amount} L", f"pours[{at}].reading": f"{level} mm"}
+    return entries
+
+
+class Pours(ApiTest):
+    boat: Tank
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.boat = import_tank(cls.site, text(BOX), cls.technician)
+
+    @property
+    def path(self) -> str:
+        return f"tanks/{self.boat.pk}/pours/"
+
+    def check(self, entries: dict[str, str], system: str = "metric") -> dict[str, Any]:
+        answer = self.send("post", self.path, {"entries": entries, "system": system})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        return answer.json()
+
+    def keep(self, entries: dict[str, str], revision: int = 0) -> dict[str, Any]:
+        answer = self.send("put", self.path, {"entries": entries, "system": "metric", "revision": revision})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        return answer.json()
+
+    def issue(self, **more: Any):
+        body = {"take": "pours", "why": "First table", "system": "metric", "revision": 1,
+                "tank_revision": self.boat.revision} | more  # fmt: skip
+        return self.send("post", f"tanks/{self.boat.pk}/pour-records/", body)
+
+    def test_it_is_worked_out_as_it_is_typed(self) -> None:
+        first = self.check({})
+        self.assertIsNone(first["advice"])
+        self.assertIn("Hold the meter", " ".join(one["text"] for one in first["judgements"]))
+        begun = self.check({"start.reading": "0 mm", "cans[0].size": "20 L"})
+        # Half of what safe fill allows, in whole cans; by the box as surveyed that is 95 % of 810 L.
+        self.assertEqual(begun["advice"]["amount_l"], 380.0)
+        found = self.check(rows() | METER | {"target": "5 L"})
+        self.assertAlmostEqual(found["factor"], 1.0005, 4)
+        self.assertEqual([one["row"] for one in found["curve"]["at"]], [-1, 0, 1, 2, 3, 4, 5])
+        self.assertAlmostEqual(found["curve"]["at"][-1]["volume_l"], 640 * found["factor"], 6)
+        self.assertFalse(found["shape"]["agrees"])
+        self.assertGreater(found["advice"]["to_go"], 0)
+
+    def test_what_is_typed_wrong_stays_at_its_field(self) -> None:
+        entries = rows() | {"pours[2].reading": "150 mm", "pours[3].amount": "about a can"}
+        wrong = {one["path"]: one["problem"] for one in self.check(entries)["fields_read"] if one["problem"]}
+        self.assertIn("pours[3].amount", wrong)
+        del entries["pours[3].amount"]
+        refused = self.send("put", self.path, {"entries": rows() | {"pours[3].amount": "about a can"}, "revision": 0})
+        self.assertIn("pours[3].amount", self.refused(refused))
+        lower = self.check(rows() | {"pours[2].reading": "150 mm"})
+        wrong = {one["path"]: one["problem"] for one in lower["fields_read"] if one["problem"]}
+        self.assertIn("more reads lower", wrong["pours[2].reading"])
+        # Nothing refused is kept.
+        self.assertEqual(self.client.get(f"/api/{self.path}").json()["revision"], 0)
+
+    def test_pulses_and_minutes_are_amounts(self) -> None:
+        pulses = self.check({"meter.pulses": "100", "start.reading": "0 mm", "pours[0].pulses": "5000",
+                             "pours[0].reading": "100 mm"})  # fmt: skip
+        self.assertAlmostEqual(pulses["curve"]["at"][-1]["volume_l"], 50.0)
+        rate = self.check({"way": "rate", "rate": "25 L", "start.reading": "0 mm", "pours[0].minutes": "2",
+                           "pours[0].reading": "100 mm"})  # fmt: skip
+        self.assertAlmostEqual(rate["curve"]["at"][-1]["volume_l"], 50.0)
+
+    def test_us_units_mean_the_same(self) -> None:
+        us = self.check({"start.reading": "0", "pours[0].amount": "10", "pours[0].reading": "4"}, "us")
+        self.assertAlmostEqual(us["curve"]["at"][-1]["volume_l"], 37.854, 3)
+        self.assertAlmostEqual(us["curve"]["at"][-1]["reading"], 101.6, 6)
+
+    def test_above_safe_fill_it_says_stop(self) -> None:
+        found = self.check(rows() | {"top": "500 L"})
+        self.assertEqual((found["judgements"][0]["weight"], found["advice"]), ("stop", None))
+
+    def test_a_table_is_issued_with_all_its_pours(self) -> None:
+        self.keep(rows() | METER)
+        self.assertIn("why", self.refused(self.issue(why=" ")))
+        self.refused(self.issue(revision=0), 409)
+        self.refused(self.issue(tank_revision=9), 409)
+        made = self.issue()
+        self.assertEqual(made.status_code, 201, made.content[:300])
+        record = made.json()
+        self.assertEqual((record["number"], record["table"], record["pours"]), (1, 1, 6))
+        tank = Tank.objects.get(pk=self.boat.pk)
+        self.assertEqual(tank.document["shape"]["kind"], "points")
+        self.assertNotIn("measured", tank.document)
+        table = IssuedTable.objects.get(tank=tank)
+        self.assertIn("by pouring, 6 pours", table.why)
+        # At a poured level the table says what was poured, by the meter's factor.
+        at = table.rows["innage_mm"].index(450.0)
+        self.assertAlmostEqual(table.rows["volume_l"][at], 325 * 1.0005, 1)
+        self.assertGreater(table.rows["u95_l"][at], 0)
+        # The next run begins with the meter, and without pours.
+        after = self.client.get(f"/api/{self.path}").json()["entries"]
+        self.assertEqual(after["draws[0].metered"], "20 L")
+        self.assertFalse([path for path in after if path.startswith("pours[")])
+        document = self.client.get(f"/api/pour-records/{record['id']}/pours.json/").json()
+        self.assertEqual(document["format"], "rasante.pours/1")
+        self.assertEqual(len(document["pours"]), 6)
+        lines = list(csv.reader(io.StringIO(
+            self.client.get(f"/api/pour-records/{record['id']}/table.csv/?points=4").content.decode()
+        )))  # fmt: skip
+        self.assertEqual((lines[0], len(lines)), (["reading, mm", "volume, L"], 5))
+        self.assertIn(
+            "points", self.refused(self.client.get(f"/api/pour-records/{record['id']}/table.csv/?points=1"))
+        )
+
+    def test_what_was_issued_never_changes(self) -> None:
+        self.keep(rows() | METER)
+        record = PourRecord.objects.get(pk=self.issue().json()["id"])
+        record.document = {**record.document, "why": "other"}
+        with self.assertRaisesMessage(InputError, "never change"):
+            record.save()
+        for sql in ("UPDATE pouring_pourrecord SET number = 9", "DELETE FROM pouring_pourrecord"):
+            with self.assertRaises(DatabaseError), connection.cursor() as cursor:
+                cursor.execute(sql)
+        self.assertEqual(list(broken_seals()), [])
+
+    def test_a_pour_that_does_not_fit_is_not_issued(self) -> None:
+        level = np.arange(0, 1000, 80)
+        volume = 0.9 * level
+        entries = rows(level[:12], volume[:12]) | {"top": "900 L"}
+        entries["pours[5].amount"] = "52 L"
+        found = self.check(entries)
+        self.assertEqual((found["misfit"]["row"], round(found["misfit"]["should_be_l"])), (5, 72))
+        self.keep(entries)
+        self.assertIn("pours[5].amount", self.refused(self.issue()))
+        # The can that was left out is put in without a reading of its own.
+        entries |= {"pours[5].amount": "72 L"}
+        self.keep(entries, 1)
+        self.assertEqual(self.issue(revision=2).status_code, 201)
+
+    def test_the_shape_is_taken_where_pours_agree_with_one(self) -> None:
+        true = check_document({**BOX, "shape": {**BOX["shape"], "length_mm": 1008}}).tank
+        level = np.array([0.0, 0.2, 0.45, 0.7])
+        self.keep(rows(np.round(level * 1000), np.round(true.volume(level) * 1000, 1)) | METER)
+        made = self.issue(take="shape")
+        self.assertEqual(made.status_code, 201, made.content[:300])
+        shape = Tank.objects.get(pk=self.boat.pk).document["shape"]
+        self.assertEqual(shape["kind"], "box")
+        now = check_document(Tank.objects.get(pk=self.boat.pk).document).tank
+        self.assertLess(abs(now.volume(0.6) - true.volume(0.6)) / true.volume(0.6), 0.003)
+
+    def test_by_the_sensors_own_reading_a_device_table_is_made_and_the_survey_stays(self) -> None:
+        signal = 4 + 16 * LEVELS / 1000
+        entries = rows(LEVELS, VOLUMES) | {"reads": "sent", "start.reading": f"{signal[0]} mA"}
+        entries |= {f"pours[{at}].reading": f"{one:.3f} mA" for at, one in enumerate(signal[1:])}
+        self.keep(entries | METER)
+        made = self.issue().json()
+        self.assertIsNone(made["table"])
+        self.assertEqual(Tank.objects.get(pk=self.boat.pk).document["shape"]["kind"], "box")
+        got = self.client.get(f"/api/pour-records/{made['id']}/table.csv/").content.decode()
+        self.assertTrue(got.startswith('"reading, mA"'), got[:60])
+
+    def test_other_peoples_pours(self) -> None:
+        for file in (
+            "reading mm;poured L\n0;0\n100;50\n200;50,0\n",
+            "Dip (mm),Total in tank\n0,0\n100,50\n200,100\n",
+            "0\t0\n50\t100\n50\t200\n",
+        ):
+            answer = self.send("post", f"{self.path}file/", {"text": file})
+            self.assertEqual(answer.status_code, 200, answer.content[:200])
+            entries = answer.json()["entries"]
+            self.assertEqual(entries["start.reading"], "0", file)
+            self.assertEqual((entries["pours[1].amount"], entries["pours[1].reading"]), ("50", "200"), file)
+        bad = self.send("post", f"{self.path}file/", {"text": "level,amount\n0,0\n100,some\n"})
+        self.assertIn("line 3", self.refused(bad))
+        self.assertIn("columns", self.refused(self.send("post", f"{self.path}file/", {"text": "a,b\n1,2\n"})))
+        chosen = self.send(
+            "post", f"{self.path}file/", {"text": "a,b\n1,2\n2,8\n", "columns": {"amount": 0, "reading": 1}}
+        )
+        self.assertEqual(chosen.json()["entries"]["pours[1].reading"], "8")
