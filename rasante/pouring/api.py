@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import time
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -49,6 +50,15 @@ class PourFileView(APIView):
         form = checked(forms.PourFileSerializer, request)
         columns, headings, entries = read_csv(form["text"], form.get("columns"))
         return Response({"columns": columns, "headings": headings, "entries": entries})
+
+
+class SeenDeliveriesView(APIView):
+    """Deliveries that Watch saw: each an unplanned pour."""
+
+    @extend_schema(responses=forms.SeenDeliverySerializer(many=True), operation_id="tank_pours_seen")
+    def get(self, request, pk: int):
+        """Give those of the last 60 days, the newest first, with the level before and after each."""
+        return Response(present.seen(services.seen_deliveries(tank_at(pk), time.time())))
 
 
 class PourRecordsView(APIView):

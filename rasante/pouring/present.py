@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -11,6 +12,7 @@ from ..core.pouring.pour_form import DOES, READS, WAYS, PourForm
 from ..core.pouring.run_file import reading_scale
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
+from ..core.readings.changes import Change
 from ..planned.present import fields
 from ..tanks.present import judgements
 from .models import PourRecord
@@ -98,6 +100,19 @@ def _shape(found: PourForm, w: Words) -> dict[str, Any]:
             ],
         },
     }
+
+
+def seen(found: list[tuple[Change, float, float]]) -> list[dict[str, Any]]:
+    """Write deliveries as readings saw them."""
+    return [
+        {
+            "start": datetime.fromtimestamp(move.start_s, UTC),
+            "volume_l": move.volume_m3 * 1000,
+            "before_mm": round(before * 1000, 1),
+            "after_mm": round(after * 1000, 1),
+        }
+        for move, before, after in found
+    ]
 
 
 def record(one: PourRecord) -> dict[str, Any]:

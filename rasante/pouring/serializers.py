@@ -95,6 +95,15 @@ class RunReadingSerializer(serializers.Serializer):
     judgements = JudgementSerializer(many=True)
 
 
+class SeenDeliverySerializer(serializers.Serializer):
+    """A delivery as the tank's readings saw it; its amount by the table of now."""
+
+    start = serializers.DateTimeField()
+    volume_l = serializers.FloatField()
+    before_mm = serializers.FloatField()
+    after_mm = serializers.FloatField()
+
+
 class IssueRunSerializer(serializers.Serializer):
     """A table to be issued of the run that is kept."""
 

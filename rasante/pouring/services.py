@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
@@ -13,19 +14,25 @@ from ..accounts.models import name_of
 from ..core.pouring.pour_form import PourForm, Vessel, read_run
 from ..core.pouring.run_file import run_document
 from ..core.products.registry import product_of
+from ..core.quantities.arrays import Array
 from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import stops
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
+from ..core.readings.changes import Change
 from ..core.tanks.survey import entries_of
 from ..core.tanks.tank_file import check_document
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
+from ..readings.watching import MINUTES_S, levels_around, moves_of
+from ..scaling.chains import kept_chain
 from ..seals.services import seal
 from ..tanks.issued import issue_table
 from ..tanks.models import Tank
 from ..tanks.services import TableOrder, read_step, resurvey_tank
 from .models import PourPlan, PourRecord
 
+#: How far back deliveries are looked for [s].
+SEEN_S = 60 * 86_400.0
 #: What of a document stands for the shape alone, and goes with it where a table of points takes its place.
 _OF_THE_SHAPE = (
     "shape", "deadwood", "floor_heel_l", "sump", "slope_mm_per_m", "gauge_position_mm", "measured", "uncertainty",
@@ -116,8 +123,9 @@ def issue_run(
         "says": [w.say(one) for one in found.judgements], "issued_by": name_of(person),
     }  # fmt: skip
     issued = None
-    if found.reads == "level":
-        changed = _poured_document(tank, found) if take == "pours" else _shape_document(found)
+    levels = _levels(tank, found)
+    if levels is not None:
+        changed = _poured_document(tank, found, levels) if take == "pours" else _shape_document(found)
         facts = {"notes": tank.notes, "ports": tank.ports}
         entries = entries_of(check_document(changed).document)
         tank = resurvey_tank(tank, entries, "metric", person, facts, tank_revision, tank.profile)
@@ -136,22 +144,59 @@ def issue_run(
     return record
 
 
-def _poured_document(tank: Tank, found: PourForm) -> dict[str, Any]:
+def seen_deliveries(tank: Tank, now_s: float) -> list[tuple[Change, float, float]]:
+    """What came into a tank lately, as its readings saw it: with the level [m] before and after, the newest first.
+
+    Parameters
+    ----------
+    tank : Tank
+    now_s : float
+        Until when [s]; it looks back 60 days.
+    """
+    begins = np.arange(now_s - SEEN_S, now_s, MINUTES_S)
+    moves = [one for begin in begins for one in moves_of(tank, begin, begin + MINUTES_S).deliveries]
+    around = levels_around(tank, moves)
+    found = [(move, *levels) for move, levels in zip(moves, around, strict=True) if levels is not None]
+    return sorted((one for one in found if one[2] > one[1]), key=lambda one: -one[0].start_s)
+
+
+def _levels(tank: Tank, found: PourForm) -> Array | None:
+    """The levels [m] of what was read: of a signal by the ends of the tank's sensor, None where none are known."""
+    assert found.poured is not None
+    reading = found.poured.curve.reading
+    if found.reads == "level":
+        return reading
+    chain = kept_chain(tank, "metric") if found.reads == "sent" else None
+    if chain is None or "sent" not in chain.stations:
+        return None
+    levels = np.asarray(chain.ideal.backward("sent", "level", reading))
+    rises = len(levels) > 1 and np.all(np.isfinite(levels)) and np.all(np.abs(np.diff(levels)) > 0)
+    return levels if rises and np.all(levels >= 0) and np.all(np.diff(levels) > 0) else None
+
+
+def _poured_document(tank: Tank, found: PourForm, levels: Array) -> dict[str, Any]:
     """The tank as what was poured tells it: levels and volumes, and what they are good for."""
     assert found.poured is not None
     curve = found.poured.curve
     rows = [
         [round(float(level) * 1000, 2), round(float(volume) * 1000, 4)]
-        for level, volume in zip(curve.reading, curve.volume, strict=True)
+        for level, volume in zip(levels, curve.volume, strict=True)
     ]
     whole = {key: value for key, value in tank.file.document.items() if key not in _OF_THE_SHAPE}
     return whole | {
         "shape": {"kind": "points", "points": rows, "between": "smooth"},
         "uncertainty": {
             "volume_pct": round(100 * curve.worst / float(curve.volume[-1]), 3),
-            "level_mm": round(found.instruments.reading_half * 1000, 3),
+            "level_mm": round(_level_half(found, levels) * 1000, 3),
         },
     }
+
+
+def _level_half(found: PourForm, levels: Array) -> float:
+    """What a level may be off by for its reading [m]."""
+    assert found.poured is not None
+    reading = found.poured.curve.reading
+    return found.instruments.reading_half * float((levels[-1] - levels[0]) / (reading[-1] - reading[0]))
 
 
 def _shape_document(found: PourForm) -> dict[str, Any]:

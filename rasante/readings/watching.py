@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import time
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -38,7 +38,7 @@ POINTS, _RAW_S = 1500, 6 * 3600
 #: Readings that tell the condition, the rate and the stillness of now.
 _NOW = 256
 #: Over how long a span it is looked for what came and went at all, and minute by minute [s].
-_LOOKS_S, _MINUTES_S = 120 * 86400.0, 31 * 86400.0
+_LOOKS_S, MINUTES_S = 120 * 86400.0, 31 * 86400.0
 #: Minutes or hours with readings that it takes to tell; and what is said of fewer.
 _ENOUGH, _TOO_FEW = 8, "Too few readings in this span to tell deliveries and draws."
 
@@ -348,7 +348,7 @@ def moves_of(tank: Tank, begin_s: float, end_s: float) -> Moves:
         return Moves([], [], f"These are looked for over at most {_LOOKS_S / 86400:.0f} days: choose a shorter span.")
     if channel is None:
         return Moves([], [], _TOO_FEW)
-    size = 60 if span <= _MINUTES_S else 3600
+    size = 60 if span <= MINUTES_S else 3600
     with connection.cursor() as cursor:
         cursor.execute(
             "SELECT start + %s, volume_mean FROM readings_rollup WHERE channel_id = %s AND size = %s "
@@ -361,6 +361,29 @@ def moves_of(tank: Tank, begin_s: float, end_s: float) -> Moves:
     times, volumes = _column(rows, 0), _column(rows, 1)
     least = LEAST * through_of(tank).table.capacity
     return Moves(find_changes(times, volumes, least, 1), find_changes(times, volumes, least, -1))
+
+
+def levels_around(tank: Tank, moves: Sequence[Change]) -> list[tuple[float, float] | None]:
+    """The level [m] before and after each of some moves, by the minutes around them; None where none was read."""
+    channel = leading(tank)
+    if channel is None:
+        return [None] * len(moves)
+
+    def mean(condition: str, at: float, order: str) -> float | None:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                f"SELECT mean FROM readings_rollup WHERE channel_id = %s AND size = 60 AND worst < %s "
+                f"AND start {condition} %s ORDER BY start {order} LIMIT 1",
+                [channel.pk, BAD, int(at)],
+            )
+            row = cursor.fetchone()
+        return None if row is None else float(row[0])
+
+    found: list[tuple[float, float] | None] = []
+    for move in moves:
+        before, after = mean("<=", move.start_s - 120, "DESC"), mean(">=", move.end_s + 120, "ASC")
+        found.append(None if before is None or after is None else (before, after))
+    return found
 
 
 def transfers_at(tank: Tank, own: Moves, begin_s: float, end_s: float) -> list[Transfer]:

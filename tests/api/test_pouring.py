@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import time
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,9 @@ from django.db import DatabaseError, connection
 from rasante.core.quantities.errors import InputError
 from rasante.core.tanks.tank_file import check_document
 from rasante.pouring.models import PourRecord
+from rasante.readings.intake import Batch, channels_of, take_in
+from rasante.readings.services import keep_source
+from rasante.scaling.chains import keep_chain
 from rasante.seals.services import broken_seals
 from rasante.tanks.models import IssuedTable, Tank
 from rasante.tanks.services import import_tank
@@ -190,6 +194,45 @@ class Pours(ApiTest):
         self.assertEqual(Tank.objects.get(pk=self.boat.pk).document["shape"]["kind"], "box")
         got = self.client.get(f"/api/pour-records/{made['id']}/table.csv/").content.decode()
         self.assertTrue(got.startswith('"reading, mA"'), got[:60])
+
+    def test_by_the_signal_the_table_is_issued_where_the_sensors_ends_are_known(self) -> None:
+        keep_chain(self.boat, {"sensor.low": "0 mm", "sensor.high": "800 mm"}, "metric", self.technician, 0)
+        entries = rows(LEVELS, VOLUMES) | {"reads": "sent", "start.reading": "4 mA"}
+        entries |= {f"pours[{at}].reading": f"{4 + 16 * one / 800:.4f} mA" for at, one in enumerate(LEVELS[1:])}
+        self.keep(entries | METER)
+        self.assertEqual(self.issue().json()["table"], 1)
+        points = Tank.objects.get(pk=self.boat.pk).document["shape"]["points"]
+        self.assertEqual([round(level) for level, _ in points], LEVELS.tolist())
+
+    def test_two_readings_that_differ_still_move(self) -> None:
+        found = self.check(rows() | {"pours[5].later": "812 mm"})
+        self.assertIn("still moved, 800 mm to 812 mm", " ".join(one["text"] for one in found["judgements"]))
+        self.assertEqual(found["curve"]["at"][-1]["reading"], 812.0)
+        still = self.check(rows() | {"pours[5].later": "800.5 mm"})
+        self.assertNotIn("still moved", " ".join(one["text"] for one in still["judgements"]))
+
+    def test_a_run_that_was_issued_is_read_in_again(self) -> None:
+        self.keep(rows() | METER)
+        record = self.issue().json()["id"]
+        file = self.client.get(f"/api/pour-records/{record}/pours.json/").content.decode()
+        again = self.send("post", f"{self.path}file/", {"text": file}).json()["entries"]
+        self.assertEqual(again, rows() | METER)
+        for bad in ('{"format": "rasante.pours/1"}', '{"format": "other", "entries": {}}', "{"):
+            self.assertIn("file", self.refused(self.send("post", f"{self.path}file/", {"text": bad})))
+
+    def test_deliveries_that_watch_saw(self) -> None:
+        source = keep_source(
+            None, {"kind": "push", "name": "unit", "channels[0].name": "level", "channels[0].kind": "level",
+                   "channels[0].tank": str(self.boat.pk)}, "metric", self.technician, 0,
+        )  # fmt: skip
+        end = int(time.time()) // 60 * 60
+        at = np.arange(end - 4 * 3600, end, 60)
+        level = np.where(at < end - 2 * 3600, 200.0, np.minimum(200 + (at - end + 2 * 3600) / 600 * 300, 500))
+        batch = Batch((at * 1000).tolist(), level.tolist(), [0] * len(at))
+        take_in({channels_of(source)["level"]: batch}, int(at[-1] * 1000) + 1000)
+        (one,) = self.client.get(f"/api/{self.path}seen/").json()
+        self.assertEqual((one["before_mm"], one["after_mm"]), (200.0, 500.0))
+        self.assertAlmostEqual(one["volume_l"], 270, delta=15)
 
     def test_other_peoples_pours(self) -> None:
         for file in (

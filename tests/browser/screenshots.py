@@ -5,8 +5,10 @@ from __future__ import annotations
 import re
 import sys
 import time
+from itertools import pairwise
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Page, sync_playwright
 
 from .harness import DESK, PHONE, ROOT, Server, launch, open_page, sign_in
@@ -158,6 +160,26 @@ def loading(page: Page) -> None:
     page.evaluate("window.scrollTo(0, 0)")
 
 
+def pouring(page: Page) -> None:
+    """Somebody else's pours into the workboat's tank, one can of them not written down."""
+    open_tank(page, "Workboat fuel", "Table")
+    number = page.url.split("/tanks/")[1].split("/")[0]
+    curve = page.context.request.get(f"/api/tanks/{number}/curve/").json()
+    inside = (0, 80, 160, 240, 320, 400, 480, 560, 640, 720)
+    levels = np.interp(inside, curve["volume_l"], curve["innage_mm"])
+    came = [0, *(after - before for before, after in pairwise(inside))]
+    came[5] = 60
+    lines = "\n".join(f"{level:.0f},{litres}" for level, litres in zip(levels, came, strict=True))
+    page.get_by_role("tab", name="Pour").click()
+    page.get_by_text("Read other people's pours from a file").click()
+    file = {"name": "pours.csv", "mimeType": "text/csv", "buffer": f"dip,poured\n{lines}\n".encode()}
+    page.get_by_label(re.compile("^Choose a CSV")).set_input_files(file)
+    page.get_by_role("button", name=re.compile("^Take these")).click()
+    page.get_by_label("One can holds").fill("20 L")
+    page.get_by_text("Put pour 5 right first").wait_for()
+    page.evaluate("window.scrollTo(0, 0)")
+
+
 def visit(page: Page, tank: str, step: str = "", record: bool = False) -> None:
     """Open the newest visit to a tank: its runner, one step of it, or its record."""
     found = page.context.request.get("/api/visits/").json()["results"]
@@ -230,12 +252,13 @@ VIEWS = {
     "wiring-ring-out": lambda page: pane(page, "Workboat fuel", "Ring out", "Wiring"),
     "watch": watch,
     "loading": loading,
+    "pour": pouring,
     "sources": lambda page: page.goto("/sources"),
     "wiring-arrived": lambda page: pane(page, "Slip petrol", "Arrived, kit", "Wiring"),
 }
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
 PICTURES = (
-    "board", "line", "tracer", "table", "compare", "gauge-method", "gauge-tilt", "wiring", "chain",
+    "board", "line", "tracer", "table", "pour", "gauge-method", "gauge-tilt", "wiring", "chain",
     "parting", "watch", "loading", "visit", "visit-record", "devices", "conflict",
 )  # fmt: skip
 PHONE_PICTURES = ("prove-draft", "watch", "visit")

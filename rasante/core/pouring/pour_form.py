@@ -121,7 +121,8 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
         ``reading_half``, ``other``, ``rate``, ``wait``, ``back``; ``meter.kind``, ``meter.half``,
         ``meter.container``, ``meter.pulses``, ``meter.at``, ``container.at``, ``draws[i].metered`` and ``.drawn``;
         ``cans[i].size``; ``temperature.first`` and ``.last``; ``tilt`` and ``offset``, ``foam``;
-        ``pours[i].amount``, ``.pulses`` or ``.minutes``, ``.does``, ``.reading``, ``.spilled``, ``.resumed``.
+        ``pours[i].amount``, ``.pulses`` or ``.minutes``, ``.does``, ``.reading``, ``.later``, ``.spilled``,
+        ``.resumed``.
     vessel : Vessel
         The tank.
     system : {"metric", "us"}
@@ -138,7 +139,7 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
     instruments = _read_instruments(form, reads, factor, vessel, judgements)
     start = _read_start(form, reads)
     rate = form.quantity("rate", "volume", 1e-6)
-    pours = _read_pours(form, way, reads, pulses, rate, judgements)
+    pours = _read_pours(form, way, reads, (pulses, rate), instruments.reading_half, judgements)
     cans = [
         size
         for i in range(form.count("cans", "size", MOST_CANS - 1) + 1)
@@ -154,7 +155,7 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
     if poured is not None and reads == "level":
         against, joined = _beside(vessel, poured, misfit is None, judgements)
     if misfit is not None:
-        judgements.append(_misfit_words(misfit))
+        judgements.insert(0, _misfit_words(misfit))
     if advice is not None and advice.enough and poured is not None and len(poured.readings) < CAN_BE_TOLD:
         judgements.append(
             watch(
@@ -304,8 +305,15 @@ def _read_start(form: Form, reads: str) -> Start | None:
 
 
 def _read_pours(
-    form: Form, way: str, reads: str, pulses: float | None, rate: float | None, judgements: list[Judgement]
+    form: Form,
+    way: str,
+    reads: str,
+    by: tuple[float | None, float | None],
+    good_for: float,
+    judgements: list[Judgement],
 ) -> list[Pour]:
+    """Every pour as it is typed; `by` is the pulses a m³ and the rate a minute that amounts may be reckoned by."""
+    pulses, rate = by
     usual = "out" if way == "draw" else "in"
     found = []
     rows = max(
@@ -324,6 +332,17 @@ def _read_pours(
             form.stand_in(f"{path}.amount", _litres(amount))
         does = form.choice(f"{path}.does", DOES, usual)
         reading = _reading(form, f"{path}.reading", reads)
+        later = _reading(form, f"{path}.later", reads)
+        if reading is not None and later is not None:
+            if abs(later - reading) > good_for:
+                text = "Pour {row} still moved, {value}: wait, and read again."
+                moved = form.fields[f"{path}.later"].kept
+                judgements.append(
+                    watch(
+                        "still-moving", text, row=row + 1, value=f"{form.fields[f'{path}.reading'].kept} to {moved}"
+                    )
+                )
+            reading = later
         resumed = _reading(form, f"{path}.resumed", reads)
         spilled = form.flag(f"{path}.spilled")
         if amount is None:
@@ -427,8 +446,8 @@ def _advise(
         judgements.append(
             watch(
                 "target-below-meter",
-                "Meter and readings alone are off by up to {value:volume}, more than the {limit:volume} that you "
-                "ask for: no number of pours mends that.",
+                "Meter and readings alone are off by up to {value:volume}, and you ask for {limit:volume}: no number "
+                "of pours mends that; a meter held against a container may.",
                 value=floor,
                 limit=target,
             )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import re
 from collections.abc import Mapping, Sequence
 from typing import Any, Literal
@@ -106,7 +107,7 @@ def read_csv(text: str, columns: Mapping[str, int] | None = None) -> tuple[dict[
     Parameters
     ----------
     text : str
-        Amounts and readings, one pour a line; the first line may name the columns.
+        Amounts and readings, one pour a line, where the first line may name the columns; or a ``rasante.pours/1``.
     columns : mapping, optional
         Which column, from 0, is ``amount`` or ``total`` (in it by then), and ``reading``; guessed if not given.
 
@@ -120,6 +121,8 @@ def read_csv(text: str, columns: Mapping[str, int] | None = None) -> tuple[dict[
     InputError
         Where a line cannot be read, by its number.
     """
+    if text.lstrip().startswith("{"):
+        return {}, [], _from_run(text)
     sample = text[:4000]
     try:
         dialect: Any = csv.Sniffer().sniff(sample, delimiters=",;\t|")
@@ -152,6 +155,20 @@ def read_csv(text: str, columns: Mapping[str, int] | None = None) -> tuple[dict[
     if len(rows) > MOST_POURS:
         raise InputError.at("file", f"has {len(rows)} pours; a run has at most {MOST_POURS}")
     return taken, headings, _entries(rows, key == "total")
+
+
+def _from_run(text: str) -> dict[str, str]:
+    """The entries of a run that was written as ``rasante.pours/1``."""
+    try:
+        document = json.loads(text)
+        entries = document["entries"]
+        if document["format"] != FORMAT or not all(isinstance(one, str) for one in entries.values()):
+            raise KeyError("format")
+    except (ValueError, KeyError, TypeError, AttributeError):
+        raise InputError.at("file", f"is no run of {FORMAT}: its format and its entries are missing") from None
+    if len(entries) > 8 * MOST_POURS:
+        raise InputError.at("file", f"has {len(entries)} entries; a run has at most {MOST_POURS} pours")
+    return {str(key): value for key, value in entries.items()}
 
 
 def _is_number(text: str) -> bool:

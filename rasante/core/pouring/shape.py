@@ -172,6 +172,8 @@ def _constant(slopes: Array, x: Array) -> Array:
 def _things(document: Mapping[str, Any]) -> list[tuple[str, str, str, float]]:
     """What may explain a difference: key, label, unit, and the scale on which it is looked for."""
     found = [(DATUM, "Zero of the readings", "mm", 0.01), ("ratio", "Meter, or all of the volume", "%", 0.01)]
+    if document["shape"]["kind"] == "points":
+        return found
     for tolerance in tolerances(document):
         if tolerance.unit in ("mm", "mm/m") and tolerance.key != "gauge_position_mm":
             found.append((tolerance.key, tolerance.label, tolerance.unit, max(_half_width(tolerance), 1e-6)))

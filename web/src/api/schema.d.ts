@@ -1716,6 +1716,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/pours/seen/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give those of the last 60 days, the newest first, with the level before and after each. */
+        get: operations["tank_pours_seen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/proofs/": {
         parameters: {
             query?: never;
@@ -5337,6 +5354,17 @@ export interface components {
             label: string;
             /** Format: double */
             cut_mm: number | null;
+        };
+        /** @description A delivery as the tank's readings saw it; its amount by the table of now. */
+        SeenDelivery: {
+            /** Format: date-time */
+            start: string;
+            /** Format: double */
+            volume_l: number;
+            /** Format: double */
+            before_mm: number;
+            /** Format: double */
+            after_mm: number;
         };
         /** @description A message that was written into a file. */
         SentMail: {
@@ -11087,6 +11115,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PourFileRead"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_pours_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenDelivery"][];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

@@ -1,5 +1,5 @@
 import { places, useUnits } from "../frame/units";
-import { litres, type Run } from "./pour";
+import { litres, offBy, type Run } from "./pour";
 
 /** What was poured beside the tank's own geometry: the pattern named, and the shape that both tell. */
 export function BesideSurvey({ shape }: { shape: NonNullable<Run["shape"]> }) {
@@ -30,7 +30,7 @@ export function BesideSurvey({ shape }: { shape: NonNullable<Run["shape"]> }) {
       {joined && (
         <p>
           {joined.fits
-            ? `Survey and pours together tell a shape that is off by at most ± ${litres(units, joined.worst_l)}: it can be taken instead.`
+            ? `Survey and pours together tell a shape that is off by at most ${offBy(units, joined.worst_l)}: it can be taken instead.`
             : "No shape near the survey goes with these pours: take the pours themselves."}
         </p>
       )}

@@ -10,7 +10,7 @@ import { day } from "../frame/times";
 import { useUnits } from "../frame/units";
 import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import type { Tank } from "../tanks/tank";
-import { litres, type Run } from "./pour";
+import { offBy, type Run } from "./pour";
 
 interface Props {
   tank: Tank;
@@ -110,7 +110,7 @@ function Issued({ tank }: { tank: Tank }) {
           <li key={one.id}>
             <strong>Run {one.number}</strong>
             {one.table !== null && `, table ${one.table}`}, {day(one.issued_at)}, {one.issued_by}: {one.pours}{" "}
-            pours, off by at most ± {litres(units, one.worst_l)}. {one.why}.{" "}
+            pours, off by at most {offBy(units, one.worst_l)}. {one.why}.{" "}
             <a href={`/api/pour-records/${one.id}/table.csv/?points=${points || "20"}`} download>
               For the device, CSV
             </a>{" "}

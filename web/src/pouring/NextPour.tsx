@@ -2,14 +2,14 @@ import Button from "react-bootstrap/Button";
 
 import type { FormState } from "../frame/FormField";
 import { useUnits } from "../frame/units";
-import { litres, nextRow, readingWords, type Run } from "./pour";
+import { litres, offBy, nextRow, readingWords, type Run } from "./pour";
 
 /** What to pour next, what it brings, and how long the rest takes; or that it is good enough. */
 export function NextPour({ form, run, disabled }: { form: FormState; run: Run; disabled: boolean }) {
   const units = useUnits();
   const { advice } = run;
   if (!advice) return null;
-  const off = litres(units, advice.now_l);
+  const off = offBy(units, advice.now_l);
   if (advice.amount_l === 0)
     return (
       <div className="next-pour enough">
@@ -17,7 +17,7 @@ export function NextPour({ form, run, disabled }: { form: FormState; run: Run; d
           <span aria-hidden="true">●</span> {advice.enough ? "Good enough" : "Nothing more to pour"}
         </p>
         <p>
-          The table is off by at most ± {off}; you asked for ± {litres(units, run.target_l)}.
+          The table is off by at most {off}; you asked for {offBy(units, run.target_l)}.
         </p>
       </div>
     );
@@ -44,7 +44,7 @@ export function NextPour({ form, run, disabled }: { form: FormState; run: Run; d
       <p>
         to {litres(units, advice.to_volume_l)}
         {advice.to_reading !== null && `, about ${readingWords(units, reads, advice.to_reading)}`}: the
-        largest error goes from ± {off} to ± {litres(units, advice.then_l)}.{" "}
+        largest error goes from {off} to {offBy(units, advice.then_l)}.{" "}
         {advice.to_go === 1 ? "The last one" : `About ${advice.to_go} to go`}
         {advice.minutes_to_go !== null && `, ${Math.ceil(advice.minutes_to_go)} min`}.
       </p>

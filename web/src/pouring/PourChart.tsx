@@ -3,7 +3,7 @@ import type uPlot from "uplot";
 
 import { axis, Chart, hue } from "../frame/Chart";
 import { useUnits } from "../frame/units";
-import { litres, type Run } from "./pour";
+import { offBy, type Run } from "./pour";
 
 /** The curve through what was poured, its ± as a band ten times as wide as it is, and every point. */
 export function PourChart({ run, reads }: { run: Run; reads: string }) {
@@ -76,10 +76,10 @@ export function PourChart({ run, reads }: { run: Run; reads: string }) {
         options={options}
         data={data}
         height={230}
-        label={`Volume over reading, ${curve.at.length} points, off by at most ${litres(units, curve.worst_l)}`}
+        label={`Volume over reading, ${curve.at.length} points, off by at most ${offBy(units, curve.worst_l)}`}
       />
       <figcaption className="text-quiet">
-        Off by at most ± {litres(units, curve.worst_l)} (k = 2); the band is what it may be off by.
+        Off by at most {offBy(units, curve.worst_l)} (k = 2); the band is what it may be off by.
       </figcaption>
     </figure>
   );

@@ -33,12 +33,12 @@ export function PourFile({ tank, form }: { tank: number; form: FormState }) {
     <details>
       <summary>Read other people&apos;s pours from a file</summary>
       <label htmlFor={id} className="btn btn-outline-secondary">
-        Choose a CSV
+        Choose a CSV, or a run as JSON
       </label>
       <input
         id={id}
         type="file"
-        accept=".csv,.txt,text/csv,text/plain"
+        accept=".csv,.txt,.json,text/csv,text/plain,application/json"
         className="visually-hidden"
         onChange={(event) => {
           const file = event.target.files?.[0];
@@ -54,24 +54,25 @@ export function PourFile({ tank, form }: { tank: number; form: FormState }) {
       {found && (
         <>
           <div className="facts">
-            {COLUMNS.map(([key, label]) => (
-              <div key={key} className="form-field">
-                <label htmlFor={id + key}>{label}</label>
-                <select
-                  id={id + key}
-                  className="form-select"
-                  value={found.columns[key] ?? ""}
-                  onChange={(event) => choose(key, event.target.value)}
-                >
-                  <option value="">none</option>
-                  {found.headings.map((heading, at) => (
-                    <option key={`${at}${heading}`} value={at}>
-                      {heading}
-                    </option>
-                  ))}
-                </select>
-              </div>
-            ))}
+            {found.headings.length > 0 &&
+              COLUMNS.map(([key, label]) => (
+                <div key={key} className="form-field">
+                  <label htmlFor={id + key}>{label}</label>
+                  <select
+                    id={id + key}
+                    className="form-select"
+                    value={found.columns[key] ?? ""}
+                    onChange={(event) => choose(key, event.target.value)}
+                  >
+                    <option value="">none</option>
+                    {found.headings.map((heading, at) => (
+                      <option key={`${at}${heading}`} value={at}>
+                        {heading}
+                      </option>
+                    ))}
+                  </select>
+                </div>
+              ))}
           </div>
           <Scroll label="What was read">
             <Preview entries={found.entries} rows={rows.slice(0, 8)} />

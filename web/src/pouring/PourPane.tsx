@@ -17,6 +17,7 @@ import { POURS } from "./pour";
 import { PourChart } from "./PourChart";
 import { PourFile } from "./PourFile";
 import { PourRows } from "./PourRows";
+import { SeenDeliveries } from "./SeenDeliveries";
 
 /** A part that is folded away once it is done with; what is being typed in it stays open. */
 function Fold({ words, start, children }: { words: string; start: boolean; children: ReactNode }) {
@@ -73,6 +74,7 @@ export function PourPane({ tank }: { tank: Tank }) {
         <DayFields form={form} run={run} />
       </Fold>
       <PourFile tank={tank.id} form={form} />
+      {form.entries["way"] === "deliveries" && <SeenDeliveries tank={tank.id} form={form} />}
       {run?.shape && <BesideSurvey shape={run.shape} />}
       {run && (
         <IssueRun

@@ -6,7 +6,7 @@ import { rowNumbers, withoutRow } from "../frame/plan";
 import { useUnits } from "../frame/units";
 import type { Take } from "../readings/now";
 import { TakenField } from "../readings/TakenField";
-import { litres, nextRow, roomBefore, type Run } from "./pour";
+import { litres, offBy, nextRow, roomBefore, type Run } from "./pour";
 
 interface Props {
   form: FormState;
@@ -83,6 +83,14 @@ function PourRow({ form, run, row, isLast, take }: Props & { row: number; isLast
         )}
         <ChoiceField form={form} path={`${path}.does`} label="It was" options={run?.does ?? {}} />
         <TakenField form={form} path={`${path}.reading`} label="Reading, once still" take={take} />
+        {isLast && (
+          <TextField
+            form={form}
+            path={`${path}.later`}
+            label="and a minute later"
+            hint="typed twice, it is judged"
+          />
+        )}
         {resumed && (
           <TextField
             form={form}
@@ -95,7 +103,7 @@ function PourRow({ form, run, row, isLast, take }: Props & { row: number; isLast
       <p className="pour-says">
         {misfit && (
           <span className="problem">
-            Does not fit: {litres(units, misfit.should_be_l)} would, ± {litres(units, misfit.half_l)}.{" "}
+            Does not fit: {litres(units, misfit.should_be_l)} would, {offBy(units, misfit.half_l)}.{" "}
           </span>
         )}
         {at && <span className="text-quiet">then {litres(units, at.volume_l)} in it</span>}

@@ -16,11 +16,16 @@ export const POURS: Calls<Run> = {
   keep: (id, body) => ask(api.PUT("/api/tanks/{id}/pours/", { params: { path: { id } }, body })),
 };
 
-/** A volume to what it is worth: three figures, in the unit of the screen. */
-export function litres(units: Units, value: number): string {
+/** A volume to three figures, in the unit of the screen; what it may be off by, to two. */
+export function litres(units: Units, value: number, figures = 3): string {
   const shown = units.toShown("volume", value);
-  const digits = shown === 0 ? 0 : Math.max(0, 2 - Math.floor(Math.log10(Math.abs(shown))));
-  return `${places(shown, Math.min(digits, 2))} ${units.unit("volume").name}`;
+  const digits = shown === 0 ? 0 : figures - 1 - Math.floor(Math.log10(Math.abs(shown)));
+  return `${places(shown, Math.min(Math.max(0, digits), 2))} ${units.unit("volume").name}`;
+}
+
+/** What a volume may be off by. */
+export function offBy(units: Units, value: number): string {
+  return `± ${litres(units, value, 2)}`;
 }
 
 /** A reading as it is written: a level by the tape, a signal to a hundredth, a number as it is. */
