@@ -115,7 +115,7 @@ def issue_run(
     if found.misfit is not None:
         raise InputError.at(
             f"pours[{found.misfit.row}].amount",
-            "does not fit the others: put it right, mark it as spilled, or pour it again",
+            "does not fit the others: put it right, mark it as spilled, or say that it is right as it is",
         )
     w = Words(system)
     document = run_document(found, planned.entries) | {

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,8 +15,9 @@ Looks = Literal["left out", "twice", "other"]
 
 #: Below so many readings, the start with them, no wrong amount can be told from a tank that widens.
 CAN_BE_TOLD = 7
-#: A step stands out where an amount of its own explains so much of how the surface wanders around it [1] ...
-_EXPLAINS = 0.8
+#: A step stands out where an amount of its own explains so much of how the surface wanders around it [1]; where no
+#: other pour went over the same levels, a tank that widens there looks much alike, and more is asked for ...
+_EXPLAINS, _EXPLAINS_ALONE = 0.7, 0.9
 #: ... better than any other, where that differs from what was entered by more than this share of it, or by a can ...
 _DIFFERS = 0.1
 #: ... and by so many times what meter and readings let it be off by, k = 2.
@@ -80,7 +81,9 @@ def _bends(run: Run) -> tuple[Array, Array] | None:
     return bend(surface[:, None])[:, 0], bend(by_step)
 
 
-def find_misfit(run: Run, instruments: Instruments, cans: Sequence[float] = ()) -> Misfit | None:
+def find_misfit(
+    run: Run, instruments: Instruments, cans: Sequence[float] = (), sure: Collection[int] = ()
+) -> Misfit | None:
     """Find the step that does not fit, if one stands out.
 
     Parameters
@@ -89,6 +92,8 @@ def find_misfit(run: Run, instruments: Instruments, cans: Sequence[float] = ()) 
     instruments : Instruments
     cans : sequence of float
         What one can holds, as the shop has them [m³].
+    sure : collection of int
+        Rows that somebody has looked at and says are right: the tank is so.
 
     Returns
     -------
@@ -99,7 +104,7 @@ def find_misfit(run: Run, instruments: Instruments, cans: Sequence[float] = ()) 
     -----
     Each step in turn is given the amount that leaves the surface of the liquid as even as can be (least squares on
     its second differences). A tank that widens or narrows once does so on one side; a wrong amount stands alone
-    between two neighbours that agree, and its own amount then explains nearly all of the unevenness around it.
+    between two neighbours that agree, and its own amount then explains most of the unevenness around it.
     """
     found = _bends(run)
     if found is None or len(run.readings) < CAN_BE_TOLD:
@@ -110,13 +115,15 @@ def find_misfit(run: Run, instruments: Instruments, cans: Sequence[float] = ()) 
     for step in range(len(run.amounts)):
         pattern = moves[:, step]
         touched = np.flatnonzero(np.abs(pattern) > 1e-12)
-        if len(touched) < 3:
+        if len(touched) < 3 or run.step_rows[step] in sure:
             continue
         near = slice(max(touched[0] - 1, 0), touched[-1] + 2)
         squares = float(pattern @ pattern)
         by = -float(pattern @ bends) / squares
         around = float(bends[near] @ bends[near])
         explained = by**2 * squares / around if around > 0 else 0.0
+        if len(touched) <= 3 and explained < _EXPLAINS_ALONE:
+            continue
         if explained > explained_best:
             best, by_best, explained_best = step, by, explained
     if best < 0:

@@ -122,7 +122,7 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
         ``meter.container``, ``meter.pulses``, ``meter.at``, ``container.at``, ``draws[i].metered`` and ``.drawn``;
         ``cans[i].size``; ``temperature.first`` and ``.last``; ``tilt`` and ``offset``, ``foam``;
         ``pours[i].amount``, ``.pulses`` or ``.minutes``, ``.does``, ``.reading``, ``.later``, ``.spilled``,
-        ``.resumed``.
+        ``.sure``, ``.resumed``.
     vessel : Vessel
         The tank.
     system : {"metric", "us"}
@@ -344,7 +344,7 @@ def _read_pours(
                 )
             reading = later
         resumed = _reading(form, f"{path}.resumed", reads)
-        spilled = form.flag(f"{path}.spilled")
+        spilled, sure = form.flag(f"{path}.spilled"), form.flag(f"{path}.sure")
         if amount is None:
             # It is still under way: what comes after it waits with it.
             if reading is not None or row + 1 < rows:
@@ -356,7 +356,7 @@ def _read_pours(
                     )
                 )
             break
-        found.append(Pour(amount if does == "in" else -amount, reading, spilled, resumed, row))
+        found.append(Pour(amount if does == "in" else -amount, reading, spilled, resumed, row, sure))
     return found
 
 
@@ -410,7 +410,9 @@ def _put(
         for problem in error.problems:
             form.blame(problem.where, problem.what)
         return None, None
-    return poured, None if poured is None else find_misfit(poured, instruments, cans)
+    return poured, None if poured is None else find_misfit(
+        poured, instruments, cans, [one.row for one in pours if one.sure]
+    )
 
 
 def _advise(

@@ -31,6 +31,8 @@ class Pour:
         The reading from which the work went on before it, where the tank was used meanwhile.
     row : int
         Its row among what is typed, from 0.
+    sure : bool
+        Whether somebody has looked at it again and says that it is right.
     """
 
     amount: float
@@ -38,6 +40,7 @@ class Pour:
     spilled: bool = False
     resumed: float | None = None
     row: int = 0
+    sure: bool = False
 
 
 @dataclass(frozen=True)

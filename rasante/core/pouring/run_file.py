@@ -55,6 +55,7 @@ def run_document(found: PourForm, amounts_in: Mapping[str, str]) -> dict[str, An
                 "amount_l": one.amount * 1000,
                 "reading": None if one.reading is None else one.reading * scale,
                 "spilled": one.spilled,
+                "sure": one.sure,
                 "resumed": None if one.resumed is None else one.resumed * scale,
             }
             for one in found.pours

@@ -26,7 +26,8 @@ export function NextPour({ form, run, disabled }: { form: FormState; run: Run; d
       <div className="next-pour">
         <p className="next-what">Put pour {run.misfit.row + 1} right first</p>
         <p>
-          What comes next depends on it: correct it, mark it as spilled, or take it out and pour it again.
+          What comes next depends on it: correct it, mark it as spilled, take it out and pour it again, or say
+          that the tank is so.
         </p>
       </div>
     );

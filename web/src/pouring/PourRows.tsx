@@ -108,8 +108,11 @@ function PourRow({ form, run, row, isLast, take }: Props & { row: number; isLast
         )}
         {at && <span className="text-quiet">then {litres(units, at.volume_l)} in it</span>}
       </p>
-      <Acts folded={!misfit && !isLast}>
+      <Acts folded={!misfit && !isLast && !form.entries[`${path}.sure`]}>
         <TickField form={form} path={`${path}.spilled`} label="some was spilled" />
+        {(misfit || form.entries[`${path}.sure`]) && (
+          <TickField form={form} path={`${path}.sure`} label="looked at again: it is right, the tank is so" />
+        )}
         {misfit && (
           <Button
             size="sm"
