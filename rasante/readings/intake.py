@@ -103,12 +103,15 @@ _MOST_KEPT = 20_000
 
 @dataclass(frozen=True)
 class Stands:
-    """What a tank's chain rests on, as it is kept: its own revision and fields, gauge, wiring, and newest table."""
+    """What a tank's chain rests on, as it is kept: revision and fields, the fields of gauge and wiring, newest table.
+
+    Fields, not revisions alone: what was taken back in its transaction left its revision to another.
+    """
 
     chain: int = 0
     entries: bytes = b""
-    gauge: int = 0
-    wiring: int = 0
+    gauge: bytes = b""
+    wiring: bytes = b""
     table: int = 0
 
 
@@ -121,12 +124,17 @@ def stands_of(tanks: Iterable[int]) -> dict[int, Stands]:
             "tank_id", "revision", "entries"
         )
     }
-    gauges = dict(GaugePlan.objects.filter(tank__in=every).values_list("tank_id", "revision"))
-    wirings = dict(Wiring.objects.filter(tank__in=every).values_list("tank_id", "revision"))
+    gauges, wirings = (
+        {
+            tank: orjson.dumps(entries)
+            for tank, entries in kind.objects.filter(tank__in=every).values_list("tank_id", "entries")
+        }
+        for kind in (GaugePlan, Wiring)
+    )
     issued = IssuedTable.objects.filter(tank__in=every).order_by().values_list("tank_id")
     tables: dict[int, int] = dict(issued.annotate(Max("number")))
     return {
-        tank: Stands(*chains.get(tank, (0, b"")), gauges.get(tank, 0), wirings.get(tank, 0), tables.get(tank, 0))
+        tank: Stands(*chains.get(tank, (0, b"")), gauges.get(tank, b""), wirings.get(tank, b""), tables.get(tank, 0))
         for tank in every
     }
 
@@ -205,10 +213,11 @@ def _refuse_other_times(batch: Batch, now_ms: int, told: Told, name: str) -> Bat
         return batch
     for wrong, words in ((ahead, "ahead of"), (old, "behind")):
         if wrong.any():
-            worst = int(np.max(np.abs(at[wrong] - now_ms)))
+            worst, count = int(np.max(np.abs(at[wrong] - now_ms))), int(wrong.sum())
+            many, them = ("1 reading is", "it") if count == 1 else (f"{count} readings are", "them")
             told.refused.append(
-                f"{name}: {int(wrong.sum())} readings are up to {_span(worst / 1000)} {words} this clock and were "
-                "not kept: set the clock of the source, and send them again with their right times"
+                f"{name}: {many} up to {_span(worst / 1000)} {words} this clock, not kept: set the clock of the "
+                f"source, and send {them} again with the right time"
             )
     right = np.flatnonzero(~(ahead | old))
     return Batch(*([column[i] for i in right] for column in (batch.at, batch.raw, batch.quality)))

@@ -108,7 +108,7 @@ def push_in(source: Source, rows: list[dict[str, Any]], now_ms: int | None = Non
     came = {channels[name]: batch for name, batch in batches.items() if batch.at}
     told = take_in(came, now) if came else Told()
     for name, count in unknown.items():
-        told.refused.append(f"{name}: {count} readings of a channel that {source} does not have were not kept")
+        told.refused.append(f"{name}: a channel that {source} does not have; not kept, readings: {count}")
     return told
 
 

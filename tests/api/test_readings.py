@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import time
 from typing import Any
 
 import numpy as np
+from django.db import transaction
 
 from rasante.gauges.services import keep_gauge
 from rasante.readings import rollups
@@ -104,7 +106,7 @@ class Pushed(ReadingsTest):
     def test_a_channel_that_it_does_not_have_is_told(self) -> None:
         told = self.push([*self.rows(2), {"channel": "pressure", "value": 1.0}]).json()
         self.assertEqual(told["new"], 2)
-        self.assertIn("pressure: 1 readings of a channel that push source does not have", told["refused"][0])
+        self.assertIn("pressure: a channel that push source does not have; not kept, readings: 1", told["refused"][0])
 
     def test_a_fault_is_no_reading(self) -> None:
         self.push([{"channel": "level", "value": None}])
@@ -128,12 +130,31 @@ class ThroughTheChain(ReadingsTest):
 
     def test_another_gauge_is_another_chain_though_nobody_kept_it_anew(self) -> None:
         before = through_of(self.tank).chain
-        gauge = {"choice.model": "generic-radar-10-m-8-beam", "choice.output": "4-20mA two-wire"}
+        gauge = {
+            "choice.model": "generic-radar-10-m-8-beam",
+            "choice.output": "4-20mA two-wire",
+            "choice.reason": "at hand",
+        }
         keep_gauge(self.tank, gauge, "metric", self.technician, 0)
         now, kept = through_of(self.tank).chain, kept_chain(self.tank, "metric")
         assert before is not None and now is not None and kept is not None
         self.assertEqual(now.settings(), kept.ideal.settings())
         self.assertNotEqual(now.settings(), before.settings())
+
+    def test_a_gauge_that_was_taken_back_leaves_nothing_behind(self) -> None:
+        """Kept, read through, and given up in one transaction: the next one bears the same revision."""
+        with contextlib.suppress(InterruptedError), transaction.atomic():
+            self.keep_radar("generic-radar-10-m-8-beam")
+            through_of(self.tank)
+            raise InterruptedError
+        self.keep_radar("generic-radar-5-m-20-beam-plastic-body")
+        now, kept = through_of(self.tank).chain, kept_chain(self.tank, "metric")
+        assert now is not None and kept is not None
+        self.assertEqual(now.settings(), kept.ideal.settings())
+
+    def keep_radar(self, model: str) -> None:
+        entries = {"choice.model": model, "choice.output": "4-20mA two-wire", "choice.reason": "at hand"}
+        keep_gauge(self.tank, entries, "metric", self.technician, 0)
 
     def test_old_readings_stay_as_they_were_read(self) -> None:
         begin = int(time.time() * 1000) - 3_600_000
