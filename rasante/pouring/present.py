@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 
 from ..core.pouring.meter import METER_NAMES
-from ..core.pouring.pour_form import DOES, READS, WAYS, PourForm
+from ..core.pouring.pour_fields import DOES, READS, WAYS
+from ..core.pouring.pour_form import PourForm
 from ..core.pouring.run_file import reading_scale
 from ..core.quantities.units import System
 from ..core.quantities.words import Words

@@ -11,7 +11,8 @@ from django.db import transaction
 from django.db.models import Max
 
 from ..accounts.models import name_of
-from ..core.pouring.pour_form import PourForm, Vessel, read_run
+from ..core.pouring.pour_fields import Vessel
+from ..core.pouring.pour_form import PourForm, read_run
 from ..core.pouring.run_file import run_document
 from ..core.products.registry import product_of
 from ..core.quantities.arrays import Array
@@ -20,6 +21,7 @@ from ..core.quantities.judgement import stops
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
 from ..core.readings.changes import Change
+from ..core.tanks.limits import limits_of
 from ..core.tanks.survey import entries_of
 from ..core.tanks.tank_file import check_document
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
@@ -46,11 +48,20 @@ def plan_of(tank: Tank) -> PourPlan | None:
 
 def vessel_of(tank: Tank) -> Vessel:
     """Tell what the core has to know of a tank."""
-    return Vessel(tank.file.document, tank.file.tank.capacity, product_of(tank.product))
+    limits = limits_of(tank.file.tank)
+    return Vessel(tank.file.document, limits.safe_m3, limits.brim_m3, product_of(tank.product))
 
 
 def read_tank_run(tank: Tank, entries: Mapping[str, str], system: System) -> PourForm:
-    """Read a run as far as it has been typed."""
+    """Read a run as far as it has been typed.
+
+    Raises
+    ------
+    InputError
+        If the tank is a vessel under pressure: nobody pours into one.
+    """
+    if product_of(tank.product).pressurised:
+        raise InputError.at("product", f"{tank.name} is under pressure: it is loaded at Watch, never poured")
     return read_run(entries, vessel_of(tank), system)
 
 

@@ -19,7 +19,7 @@ from rasante.scaling.chains import keep_chain
 from rasante.seals.services import broken_seals
 from rasante.tanks.models import IssuedTable, Tank
 from rasante.tanks.services import import_tank
-from tests.core.samples import text
+from tests.core.samples import example, text
 
 from .base import ApiTest
 
@@ -110,6 +110,12 @@ class Pours(ApiTest):
         us = self.check({"start.reading": "0", "pours[0].amount": "10", "pours[0].reading": "4"}, "us")
         self.assertAlmostEqual(us["curve"]["at"][-1]["volume_l"], 37.854, 3)
         self.assertAlmostEqual(us["curve"]["at"][-1]["reading"], 101.6, 6)
+
+    def test_nobody_pours_into_a_vessel_under_pressure(self) -> None:
+        gas = import_tank(self.site, text(example(name="Bullet", product="propane", deadwood=None)), self.technician)
+        answer = self.send("post", f"tanks/{gas.pk}/pours/", {"entries": rows()})
+        self.assertIn("never poured", self.refused(answer)["product"])
+        self.refused(self.send("put", f"tanks/{gas.pk}/pours/", {"entries": rows(), "revision": 0}))
 
     def test_above_safe_fill_it_says_stop(self) -> None:
         found = self.check(rows() | {"top": "500 L"})

@@ -15,7 +15,8 @@ from ..quantities.arrays import Array
 from ..quantities.errors import InputError, Problem
 from ..quantities.typed import read_number
 from .curve import Curve
-from .pour_form import MOST_POURS, PourForm
+from .pour_fields import MOST_POURS
+from .pour_form import PourForm
 
 FORMAT = "rasante.pours/1"
 Column = Literal["amount", "total", "reading"]

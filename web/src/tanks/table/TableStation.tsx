@@ -37,6 +37,9 @@ export function TableStation({ tank, pour }: { tank: Tank; pour: ReactNode }) {
   const [liquid, setLiquid] = useLiquid(tank);
   const { data, error, isFetching } = useTable(tank.id, choice, liquid);
   const [pane, choosePane] = usePane(PANES);
+  // Nobody pours into a vessel under pressure: it is loaded at Watch.
+  const pours = tank.facts.limits.filling_level_mm === null;
+  const panes = PANES.filter(([key]) => pours || key !== "pour");
   const [label, setLabel] = useState(false);
   const units = useUnits();
   const length = units.unitByKey(choice.stepUnit);
@@ -76,7 +79,7 @@ export function TableStation({ tank, pour }: { tank: Tank; pour: ReactNode }) {
       )}
       {isFetching && !data && <progress aria-label="Making the table" />}
       {pane !== "device" && pane !== "issued" && pane !== "pour" && <Curve volume={volume} />}
-      <Panes label="What of the table" panes={PANES} here={pane} onChoose={choosePane} />
+      <Panes label="What of the table" panes={panes} here={pane} onChoose={choosePane} />
       {pane === "rows" && data && (
         <>
           <Rows
@@ -98,7 +101,8 @@ export function TableStation({ tank, pour }: { tank: Tank; pour: ReactNode }) {
       )}
       {pane === "uncertainty" && <Budget tank={tank.id} />}
       {pane === "liquid" && <LiquidPane tank={tank} liquid={liquid} onChange={setLiquid} />}
-      {pane === "pour" && pour}
+      {pane === "pour" &&
+        (pours ? pour : <p className="empty">It is under pressure: it is loaded at Watch, never poured.</p>)}
       {pane === "device" && <DevicePoints tank={tank.id} />}
       {pane === "issued" && <IssuedPane tank={tank} choice={choice} onChoose={choose} />}
       <LabelDialog tank={tank} show={label} onHide={() => setLabel(false)} />
