@@ -36,7 +36,7 @@ export function TakeButton({ take, label, onTake }: Props) {
       type="button"
       className="take"
       disabled={!take.still}
-      aria-label={`Take ${label}: ${take.text}, ${take.words}`}
+      aria-label={take.still ? `Take ${take.text} as ${label}: ${take.words}` : `${take.words}: ${label}`}
       title={`${take.source}, ${take.age} ago: ${take.words}`}
       onClick={() => onTake(take.text, take)}
     >
