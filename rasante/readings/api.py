@@ -29,6 +29,7 @@ from . import events, export, present, services, typed, watching
 from . import serializers as forms
 from .intake import through_of
 from .models import Event, Source
+from .moves import moves_of, transfers_at
 from .pushing import push_in, read_body
 from .taking import takes_of
 from .trying import hops_of, try_source
@@ -293,7 +294,7 @@ class WatchView(APIView):
         channels = watching.channels_at(tank)
         shown = [watching.series(channel, begin, end) for channel in channels]
         anew = watching.as_now(channels[0], shown[0]) if channels and len(shown[0].times) else None
-        kept, moves = marks_of(tank), watching.moves_of(tank, begin, end)
+        kept, moves = marks_of(tank), moves_of(tank, begin, end)
         told = Event.objects.filter(tank=tank).select_related(
             "tank__site", "channel__source", "source", "acknowledged_by"
         )
@@ -310,7 +311,7 @@ class WatchView(APIView):
                     "volume_l": present.listed(anew["volumes"], 1000),
                 },
                 "moves": present.moves(moves),
-                "transfers": [present.transfer(one) for one in watching.transfers_at(tank, moves, begin, end)],
+                "transfers": [present.transfer(one) for one in transfers_at(tank, moves, begin, end)],
                 "marks": [
                     {
                         "key": mark["key"],

@@ -22,9 +22,10 @@ from ..core.scaling.marks import MARKS
 from ..planned.present import fields
 from . import events
 from .models import Channel, Event, Source
+from .moves import Moves
 from .polling import Polled
 from .services import read_tank_source, state_of
-from .watching import Moves, Now, Series
+from .watching import Now, Series
 
 #: From which age on a reading is told in minutes, hours and days [s].
 _AGES = ((2 * 86400.0, 86400.0, "days"), (2 * 3600.0, 3600.0, "h"), (120.0, 60.0, "min"), (0.0, 1.0, "s"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -17,7 +17,6 @@ from ..core.quantities.arrays import Array
 from ..core.quantities.errors import InputError
 from ..core.readings.ahead import Rate, Reached, rate_now, when_reached
 from ..core.readings.alarms import ABOVE, BELOW
-from ..core.readings.changes import LEAST, SLACK_S, Change, Transfer, find_changes, match_transfers
 from ..core.readings.channels import MEANINGS
 from ..core.readings.condition import Condition, Expected, late_after, tell
 from ..core.readings.stillness import STILL, Stillness, judge_stillness, noise_of
@@ -37,10 +36,6 @@ from .models import Channel, Newest
 POINTS, _RAW_S = 1500, 6 * 3600
 #: Readings that tell the condition, the rate and the stillness of now.
 _NOW = 256
-#: Over how long a span it is looked for what came and went at all, and minute by minute [s].
-_LOOKS_S, MINUTES_S = 120 * 86400.0, 31 * 86400.0
-#: Minutes or hours with readings that it takes to tell; and what is said of fewer.
-_ENOUGH, _TOO_FEW = 8, "Too few readings in this span to tell deliveries and draws."
 
 
 @dataclass(frozen=True)
@@ -133,7 +128,8 @@ def size_for(span_s: float) -> int:
     return 86400
 
 
-def _column(rows: list[tuple[Any, ...]], at: int) -> Array:
+def column(rows: list[tuple[Any, ...]], at: int) -> Array:
+    """One column of what was read from the database, missing values as NaN; shape (rows,)."""
     return np.array([row[at] for row in rows], dtype=float)
 
 
@@ -159,7 +155,7 @@ def series(channel: Channel, begin_s: float, end_s: float) -> Series:
             )
             size = step
         rows = cursor.fetchall()
-    columns = [_column(rows, at) for at in range(8)]
+    columns = [column(rows, at) for at in range(8)]
     return Series(channel, size, *columns[:7], columns[7])
 
 
@@ -172,7 +168,7 @@ def raw_of(channel: Channel, begin_ms: int, most: int) -> tuple[Array, Array, Ar
             [channel.pk, begin_ms, most],
         )
         rows = cursor.fetchall()[::-1]
-    return tuple(_column(rows, at) for at in range(4))  # type: ignore[return-value]
+    return tuple(column(rows, at) for at in range(4))  # type: ignore[return-value]
 
 
 def raw_values(channel: Channel, since_s: float) -> Array:
@@ -324,80 +320,6 @@ def channel_now(channel: Channel, now_s: float | None = None) -> Now | None:
     )
 
 
-@dataclass(frozen=True)
-class Moves:
-    """What came and went within a span.
-
-    Parameters
-    ----------
-    deliveries, draws : list of Change
-        The earliest first.
-    words : str
-        What is said where there are none: that there are none, or why that cannot be told.
-    """
-
-    deliveries: list[Change]
-    draws: list[Change]
-    words: str = f"No delivery or draw of {LEAST * 100:g} % or more in this span."
-
-
-def moves_of(tank: Tank, begin_s: float, end_s: float) -> Moves:
-    """Find what came and went in a tank within a span, by its minutes; by its hours over longer spans."""
-    channel, span = leading(tank), end_s - begin_s
-    if span > _LOOKS_S:
-        return Moves([], [], f"These are looked for over at most {_LOOKS_S / 86400:.0f} days: choose a shorter span.")
-    if channel is None:
-        return Moves([], [], _TOO_FEW)
-    size = 60 if span <= MINUTES_S else 3600
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT start + %s, volume_mean FROM readings_rollup WHERE channel_id = %s AND size = %s "
-            "AND start >= %s AND start <= %s AND worst < %s AND volume_mean IS NOT NULL ORDER BY start",
-            [size / 2, channel.pk, size, int(begin_s), int(end_s), BAD],
-        )
-        rows = cursor.fetchall()
-    if len(rows) < _ENOUGH:
-        return Moves([], [], _TOO_FEW)
-    times, volumes = _column(rows, 0), _column(rows, 1)
-    least = LEAST * through_of(tank).table.capacity
-    return Moves(find_changes(times, volumes, least, 1), find_changes(times, volumes, least, -1))
-
-
-def levels_around(tank: Tank, moves: Sequence[Change]) -> list[tuple[float, float] | None]:
-    """The level [m] before and after each of some moves, by the minutes around them; None where none was read."""
-    channel = leading(tank)
-    if channel is None:
-        return [None] * len(moves)
-
-    def mean(condition: str, at: float, order: str) -> float | None:
-        with connection.cursor() as cursor:
-            cursor.execute(
-                f"SELECT mean FROM readings_rollup WHERE channel_id = %s AND size = 60 AND worst < %s "
-                f"AND start {condition} %s ORDER BY start {order} LIMIT 1",
-                [channel.pk, BAD, int(at)],
-            )
-            row = cursor.fetchone()
-        return None if row is None else float(row[0])
-
-    found: list[tuple[float, float] | None] = []
-    for move in moves:
-        before, after = mean("<=", move.start_s - 120, "DESC"), mean(">=", move.end_s + 120, "ASC")
-        found.append(None if before is None or after is None else (before, after))
-    return found
-
-
-def transfers_at(tank: Tank, own: Moves, begin_s: float, end_s: float) -> list[Transfer]:
-    """Match what came and went in a tank with the others of its site."""
-    if not (own.deliveries or own.draws):
-        return []
-    draws, deliveries = {tank.name: own.draws}, {tank.name: own.deliveries}
-    for other in Tank.objects.filter(site=tank.site_id, channels__on=True).exclude(pk=tank.pk).distinct()[:20]:
-        moves = moves_of(other, begin_s, end_s)
-        draws[other.name], deliveries[other.name] = moves.draws, moves.deliveries
-    found = match_transfers(draws, deliveries, SLACK_S)
-    return [one for one in found if tank.name in (one.source, one.target)]
-
-
 def as_now(channel: Channel, shown: Series) -> Mapping[str, Array] | None:
     """A series as it would be read through today's chain and table; None where it was read through these."""
     if channel.tank is None or channel.kind in MEANINGS:
@@ -420,7 +342,7 @@ def as_now(channel: Channel, shown: Series) -> Mapping[str, Array] | None:
         return None
     from .intake import read_raw
 
-    times, raw = _column(rows, 0), _column(rows, 1)
+    times, raw = column(rows, 0), column(rows, 1)
     values, volumes = read_raw(channel, through, raw)
     keep = np.unique(np.linspace(0, len(times) - 1, min(len(times), POINTS)).astype(int))
     return {"times": times[keep], "values": values[keep], "volumes": volumes[keep]}
