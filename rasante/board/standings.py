@@ -21,7 +21,7 @@ PRESSING = ("needs you", "in hand")
 def tanks_with_work():
     """Return tanks with what was planned for them and their proofs at hand."""
     return Tank.objects.select_related(
-        "site", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks"
+        "site", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks", "pourplan"
     ).prefetch_related(
         "rescalings",
         Prefetch("channels", Channel.objects.filter(on=True).select_related("source")),
@@ -87,6 +87,9 @@ def _survey(tank: Tank) -> dict[str, str]:
 
 def _table(tank: Tank) -> dict[str, str]:
     issued = next(iter(tank.issued_tables.all()), None)
+    run = getattr(tank, "pourplan", None)
+    if run is not None and run.document.get("pours"):
+        return _station("table", "in hand", f"being poured: {run.summary}")
     if issued is None:
         known = tank.document.get("uncertainty") or tank.document.get("measured")
         made = "made, not issued" if known else "made, not issued; no uncertainty stated"

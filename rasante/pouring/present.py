@@ -35,6 +35,7 @@ def run(found: PourForm, system: System) -> dict[str, Any]:
         "top_l": found.top * 1000,
         "target_l": found.target * 1000,
         "factor": None if found.factor is None else found.factor.factor,
+        "pulses_per_l": None if found.pulses is None else found.pulses / 1000,
         "pours": len(found.pours),
         "curve": None if found.poured is None else _curve(found, scale),
         "advice": None
@@ -48,6 +49,8 @@ def run(found: PourForm, system: System) -> dict[str, Any]:
             "to_go": advice.to_go,
             "enough": advice.enough,
             "minutes_to_go": found.minutes_to_go,
+            "cans": advice.cans,
+            "can_l": advice.can * 1000,
         },
         "misfit": None
         if misfit is None
@@ -81,12 +84,10 @@ def _curve(found: PourForm, scale: float) -> dict[str, Any]:
 
 def _shape(found: PourForm, w: Words) -> dict[str, Any]:
     against, joined = found.against, found.joined
-    assert against is not None and found.poured is not None
-    curve = found.poured.curve
+    assert against is not None
     return {
         "agrees": against.agrees,
-        "difference_l": (against.difference * 1000).tolist(),
-        "reading_mm": (curve.reading * 1000).tolist(),
+        "worst_l": float(abs(against.difference).max()) * 1000,
         "patterns": [
             {"label": one.label, "value": one.value, "half": one.half, "unit": one.unit}
             for one in against.patterns[:3]

@@ -37,6 +37,8 @@ class PourAdviceSerializer(serializers.Serializer):
     to_go = serializers.IntegerField()
     enough = serializers.BooleanField()
     minutes_to_go = serializers.FloatField(allow_null=True)
+    cans = serializers.IntegerField(help_text="How many whole cans it is; 0 where it is none")
+    can_l = serializers.FloatField()
 
 
 class MisfitSerializer(serializers.Serializer):
@@ -70,8 +72,7 @@ class BesideShapeSerializer(serializers.Serializer):
     """Pours beside the survey."""
 
     agrees = serializers.BooleanField()
-    difference_l = serializers.ListField(child=serializers.FloatField())
-    reading_mm = serializers.ListField(child=serializers.FloatField())
+    worst_l = serializers.FloatField()
     patterns = PourPatternSerializer(many=True)
     joined = JoinedShapeSerializer(allow_null=True)
 
@@ -87,6 +88,7 @@ class RunReadingSerializer(serializers.Serializer):
     top_l = serializers.FloatField()
     target_l = serializers.FloatField()
     factor = serializers.FloatField(allow_null=True)
+    pulses_per_l = serializers.FloatField(allow_null=True, help_text="To be set anew")
     pours = serializers.IntegerField()
     curve = PourCurveSerializer(allow_null=True)
     advice = PourAdviceSerializer(allow_null=True)

@@ -25,7 +25,7 @@ from ..core.tanks.limits import limits_of
 from ..core.tanks.survey import entries_of
 from ..core.tanks.tank_file import check_document
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
-from ..readings.watching import MINUTES_S, levels_around, moves_of
+from ..readings.moves import MINUTES_S, levels_around, moves_of
 from ..scaling.chains import kept_chain
 from ..seals.services import seal
 from ..tanks.issued import issue_table
@@ -81,10 +81,17 @@ def keep_run(tank: Tank, entries: Mapping[str, str], system: System, person: Use
     planned = renew(PourPlan, tank, revision)
     worst = stops(found.judgements)
     w = Words(system)
-    summary = w.say(worst[0]) if worst else f"{len(found.pours)} pours"
+    summary = w.say(worst[0]) if worst else ("1 pour" if len(found.pours) == 1 else f"{len(found.pours)} pours")
     if not worst and found.poured is not None:
         summary += f", off by at most {w.worth(found.poured.curve.worst)}"
-    return keep_planned(planned, tank, kept_entries(entries, found.form.kept), {}, (summary, bool(worst)), person)
+    return keep_planned(
+        planned,
+        tank,
+        kept_entries(entries, found.form.kept),
+        {"pours": len(found.pours)},
+        (summary, bool(worst)),
+        person,
+    )
 
 
 @transaction.atomic
@@ -139,7 +146,7 @@ def issue_run(
         changed = _poured_document(tank, found, levels) if take == "pours" else _shape_document(found)
         facts = {"notes": tank.notes, "ports": tank.ports}
         entries = entries_of(check_document(changed).document)
-        tank = resurvey_tank(tank, entries, "metric", person, facts, tank_revision, tank.profile)
+        tank = resurvey_tank(tank, entries, "metric", person, facts, tank_revision)
         said = f"{why.strip()} (by pouring, {len(found.pours)} pours)"
         issued = issue_table(tank, TableOrder(read_step("10", "mm")), said[:400], person, tank.revision)
         document["table"] = issued.number

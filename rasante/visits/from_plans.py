@@ -221,7 +221,7 @@ def table(c: Context) -> Shown:
 def _pours(c: Context) -> Shown | None:
     """The run of pours that is under way, as far as it has come; None where there is none."""
     kept = plan_of_pours(c.tank)
-    if kept is None or not any(path.startswith("pours[") for path in kept.entries):
+    if kept is None or not kept.document.get("pours"):
         return None
     found = read_tank_run(c.tank, kept.entries, c.system)
     lines = [Line("Pours so far", str(len(found.pours)))]

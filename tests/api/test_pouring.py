@@ -18,6 +18,7 @@ from rasante.readings.services import keep_source
 from rasante.scaling.chains import keep_chain
 from rasante.seals.services import broken_seals
 from rasante.tanks.models import IssuedTable, Tank
+from rasante.tanks.profiles import save_profile
 from rasante.tanks.services import import_tank
 from tests.core.samples import example, text
 
@@ -241,6 +242,76 @@ class Pours(ApiTest):
         (one,) = self.client.get(f"/api/{self.path}seen/").json()
         self.assertEqual((one["before_mm"], one["after_mm"]), (200.0, 500.0))
         self.assertAlmostEqual(one["volume_l"], 270, delta=15)
+
+    def test_a_delivery_whose_end_was_not_heard_is_no_pour(self) -> None:
+        """The link was lost as it ended: what is read hours later may be after another draw."""
+        source = keep_source(
+            None, {"kind": "push", "name": "unit", "channels[0].name": "level", "channels[0].kind": "level",
+                   "channels[0].tank": str(self.boat.pk)}, "metric", self.technician, 0,
+        )  # fmt: skip
+        end = int(time.time()) // 60 * 60
+        at = np.arange(end - 8 * 3600, end, 60)
+        level = np.where(at < end - 6 * 3600, 200.0, 500.0)
+        silent = (at >= end - 6 * 3600 - 600) & (at < end - 2 * 3600)
+        batch = Batch((at[~silent] * 1000).tolist(), level[~silent].tolist(), [0] * int((~silent).sum()))
+        take_in({channels_of(source)["level"]: batch}, int(at[-1] * 1000) + 1000)
+        self.assertEqual(self.client.get(f"/api/{self.path}seen/").json(), [])
+
+    def test_the_station_and_a_visit_tell_how_far_it_has_come(self) -> None:
+        self.keep(rows() | METER)
+        table = next(
+            one for one in self.client.get(f"/api/tanks/{self.boat.pk}/stations/").json()
+            if one["key"] == "table"
+        )  # fmt: skip
+        self.assertEqual(table["state"], "in hand")
+        self.assertRegex(table["words"], "^being poured: 6 pours, off by at most [0-9.]+ L")
+        proposed = self.client.get(f"/api/tanks/{self.boat.pk}/visit/").json()["proposed"]
+        body = {"tank": self.boat.pk, "facts": proposed | {"job": "install"}, "system": "metric"}
+        visit = self.send("post", "visits/", body).json()["id"]
+        step = self.send("post", f"visits/{visit}/steps/table/", {"values": {}, "system": "metric"}).json()
+        shown = {line["label"]: line["text"] for line in step["lines"]}
+        self.assertEqual(shown["Pours so far"], "6")
+        self.assertTrue(shown["Off by at most"].startswith("±"))
+        self.assertIn("go on at Table, Pour", step["judgements"][0]["text"])
+        self.issue()
+        step = self.send("post", f"visits/{visit}/steps/table/", {"values": {}, "system": "metric"}).json()
+        self.assertNotIn("Pours so far", {line["label"] for line in step["lines"]})
+        stations = self.client.get(f"/api/tanks/{self.boat.pk}/stations/").json()
+        self.assertEqual(next(one["state"] for one in stations if one["key"] == "table"), "done")
+
+    def test_an_older_run_is_had_back_from_the_history(self) -> None:
+        self.keep(rows() | METER)
+        self.keep(METER, 1)
+        kept = self.client.get(f"/api/tanks/{self.boat.pk}/history/").json()["results"]
+        first = [one for one in kept if one["kind"] == "pours"][-1]
+        self.client.force_login(self.lead)
+        back = self.send(
+            "post", f"tanks/{self.boat.pk}/history/", {"kind": "pours", "id": first["id"], "revision": 2}
+        )
+        self.assertLess(back.status_code, 300, back.content[:300])
+        now = self.client.get(f"/api/{self.path}").json()
+        self.assertEqual((now["revision"], now["entries"]["pours[5].reading"]), (3, "800 mm"))
+
+    def test_a_colleagues_newer_run_is_not_written_over(self) -> None:
+        self.keep(rows() | METER)
+        stale = self.send("put", self.path, {"entries": rows(), "system": "metric", "revision": 0})
+        self.assertIn("someone else", self.refused(stale, 409)[""])
+        self.assertIn("draws[0].metered", self.client.get(f"/api/{self.path}").json()["entries"])
+
+    def test_a_table_of_one_pour_is_none(self) -> None:
+        self.refused(self.issue(revision=0))
+        self.keep({"start.reading": "0 mm", "pours[0].amount": "50 L", "pours[0].reading": "100 mm"})
+        self.assertIn("two pours", self.refused(self.issue())[""])
+        self.assertFalse(PourRecord.objects.exists())
+
+    def test_the_profile_that_the_survey_began_from_is_not_said_to_be_followed(self) -> None:
+        profile = save_profile(self.boat, "660 L", "900 mm", "", "metric", self.technician)
+        tank = Tank.objects.get(pk=self.boat.pk)
+        tank.profile, tank.profile_revision = profile, 0
+        tank.save()
+        self.keep(rows() | METER)
+        self.assertEqual(self.issue(tank_revision=tank.revision).status_code, 201)
+        self.assertEqual(Tank.objects.get(pk=self.boat.pk).profile_revision, 0)
 
     def test_other_peoples_pours(self) -> None:
         for file in (

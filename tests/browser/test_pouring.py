@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 import statistics
 
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import Locator, Page, expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import DESK, PHONE, BrowserTest, open_page, sign_in
 
 TANK = "Workboat fuel, port side"
 
@@ -42,13 +42,27 @@ class Pouring(BrowserTest):
     def entered(row: Locator) -> float:
         return float(row.get_by_label("Amount, by the meter").input_value().split()[0])
 
+    def mislead(self, was: str, now: str) -> int:
+        """Have the survey say another length than the yard's tank has; returns the tank's number."""
+        asks = self.page.request
+        tank = asks.get("/api/tanks/", params={"search": "Workboat"}).json()["results"][0]["id"]
+        kept = asks.get(f"/api/tanks/{tank}/").json()
+        self.assertEqual(kept["entries"]["shape.length_mm"], was)
+        body = {key: kept[key] for key in ("ports", "notes", "revision")} | {
+            "entries": {**kept["entries"], "shape.length_mm": now}, "system": "metric"
+        }  # fmt: skip
+        token = next(one["value"] for one in self.page.context.cookies() if one["name"] == "csrftoken")
+        answer = asks.put(f"/api/tanks/{tank}/", data=body, headers={"X-CSRFToken": token})
+        self.assertEqual(answer.status, 200, answer.text())
+        return int(tank)
+
     def prepare(self) -> int:
         """Drained to 20 L, read, and the meter held against a container; returns the tank's number."""
         page = self.page
         for flow in ("Workboat engine", "Quay hose to workboat"):
             self.play("hand", name=flow, to="shut")
         self.put(20)
-        number = int(page.request.get("/api/tanks/", params={"search": "Workboat"}).json()["results"][0]["id"])
+        number = self.mislead("1480 mm", "1180 mm")
         page.goto(f"/tanks/{number}/table?pane=pour")
         page.get_by_label("It reads now", exact=True).fill(f"{self.dip():g}")
         for label, text in (
@@ -93,6 +107,11 @@ class Pouring(BrowserTest):
         page = self.page
         number = self.prepare()
         steps = self.follow(forget=3)
+        # The survey was 20 % short: that is the pattern that is named, and no shape near it is offered unseen.
+        beside = page.get_by_role("region", name="Beside the survey")
+        expect(
+            beside.get_by_role("listitem").filter(has_text=re.compile("as if (length|meter, or all)"))
+        ).not_to_have_count(0)
         page.get_by_role("button", name="Keep this run").click()
         expect(page.get_by_text(re.compile("^Kept, revision 1"))).to_be_visible()
         page.get_by_role("button", name="Issue the pours as the table").click()
@@ -108,7 +127,91 @@ class Pouring(BrowserTest):
             curve = page.request.get(f"/api/tanks/{number}/curve/").json()
             below = max(at for at, mm in enumerate(curve["innage_mm"]) if mm <= level)
             (x0, x1), (y0, y1) = (curve[key][below : below + 2] for key in ("innage_mm", "volume_l"))
-            self.assertLess(abs(y0 + (level - x0) / (x1 - x0) * (y1 - y0) - litres), 12)
+            self.assertLess(abs(y0 + (level - x0) / (x1 - x0) * (y1 - y0) - litres), 9)
+
+
+class Kept(BrowserTest):
+    """What is typed of a run: with two people at it, and with a server that is gone."""
+
+    ROWS = b"dip,poured\n0,0\n100,50\n200,50\n300,80\n400,80\n"
+
+    def opened(self, page: Page, tank: str) -> int:
+        found = page.request.get("/api/tanks/", params={"search": tank}).json()["results"]
+        number = next(int(one["id"]) for one in found if one["facts"]["name"] == tank)
+        page.goto(f"/tanks/{number}/table?pane=pour")
+        page.get_by_role("region", name="Pours").wait_for()
+        return number
+
+    def take_in(self, page: Page) -> None:
+        page.get_by_text("Read other people's pours from a file").click()
+        file = {"name": "p.csv", "mimeType": "text/csv", "buffer": self.ROWS}
+        page.get_by_label(re.compile("^Choose a CSV")).set_input_files(file)
+        page.get_by_role("button", name="Take these 4 pours").click()
+        expect(page.get_by_role("listitem", name="Pour 4")).to_contain_text("then 260 L in it")
+
+    def test_two_people_at_one_run(self) -> None:
+        mine, theirs = self.page, open_page(self.browser, self.server.url, DESK)
+        self.addCleanup(theirs.context.close)
+        sign_in(theirs, "lead", "skerrow-lead")
+        for page in (mine, theirs):
+            self.opened(page, "Slip petrol")
+        self.take_in(mine)
+        mine.get_by_role("button", name="Keep this run").click()
+        expect(mine.get_by_text(re.compile("^Kept, revision 1"))).to_be_visible()
+        # The other one has the page as it was before, and types on it.
+        theirs.get_by_label("It reads now", exact=True).fill("0 mm")
+        theirs.get_by_label("One can holds").fill("25 L")
+        theirs.get_by_role("button", name="Keep this run").click()
+        both = theirs.get_by_role("alert").filter(has_text="Changed by somebody else since you began")
+        expect(both).to_contain_text("Isla Brand has kept revision 1")
+        both.get_by_role("button", name="Go on with these").click()
+        expect(theirs.get_by_role("listitem", name="Pour 4")).to_contain_text("then 260 L in it")
+        theirs.get_by_role("button", name="Keep this run").click()
+        expect(theirs.get_by_text(re.compile("^Kept, revision 2"))).to_be_visible()
+        mine.reload()
+        mine.locator("summary", has_text="Before the first").click()
+        expect(mine.get_by_label("One can holds")).to_have_value("25 L")
+
+    def test_a_server_that_is_gone_loses_no_pour(self) -> None:
+        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
+        self.addCleanup(page.context.close)
+        sign_in(page)
+        number = self.opened(page, "Header tank")
+        before = page.request.get(f"/api/tanks/{number}/pours/").json()["revision"]
+        page.get_by_role("button", name="Another amount").click()
+        row = page.get_by_role("listitem", name=re.compile("^Pour ")).last
+        self.server.kill()
+        row.get_by_label("Amount, by the meter").fill("33 L")
+        row.get_by_label("Reading, once still", exact=True).fill("450 mm")
+        page.get_by_role("button", name="Keep this run").click()
+        expect(page.get_by_role("button", name="1 waiting, no connection")).to_be_visible()
+        self.server.start()
+        expect(page.get_by_text(re.compile(f"^Kept, revision {before + 1}"))).to_be_visible()
+        page.reload()
+        row = page.get_by_role("listitem", name=re.compile("^Pour ")).last
+        expect(row.get_by_label("Amount, by the meter")).to_have_value("33 L")
+        expect(row.get_by_label("Reading, once still", exact=True)).to_have_value("450 mm")
+
+    def test_begun_anew_keeps_the_meter_and_can_be_discarded(self) -> None:
+        page = self.page
+        self.opened(page, "Process water")
+        self.take_in(page)
+        page.get_by_label("Draw 1, by the meter").fill("20 L")
+        page.get_by_label("In the container", exact=True).fill("20.1 L")
+        expect(page.get_by_text(re.compile("Factor 1.0050"))).to_be_visible()
+        page.get_by_role("button", name="Begin anew").click()
+        expect(page.get_by_role("listitem", name=re.compile("^Pour "))).to_have_count(0)
+        expect(page.get_by_label("Draw 1, by the meter")).to_have_value("20 L")
+        expect(page.get_by_role("button", name="Issue the pours as the table")).to_be_disabled()
+
+    def test_under_pressure_there_is_no_such_pane(self) -> None:
+        page = self.page
+        number = page.request.get("/api/tanks/", params={"search": "Smokehouse"}).json()["results"][0]["id"]
+        page.goto(f"/tanks/{number}/table")
+        expect(page.get_by_role("tab", name="Few points")).to_be_visible()
+        expect(page.get_by_role("tab", name="Pour")).to_have_count(0)
+        page.goto(f"/tanks/{number}/table?pane=pour")
+        expect(page.get_by_text("it is loaded at Watch, never poured")).to_be_visible()
 
 
 class FromAFile(BrowserTest):

@@ -114,6 +114,11 @@ def _bodies(person: Person) -> list[tuple[str, str, Any]]:
             found.append(("POST", f"proofs/{proof['id']}/sign/", sign))
         found.append(("POST", f"tanks/{number}/proofs/", {"system": "metric"}))
         found.append(("POST", f"tanks/{number}/history/", {"kind": "survey", "id": 1, "revision": 1}))
+        issue = {"take": "pours", "why": "w", "system": "metric", "revision": 1, "tank_revision": 1}
+        found.append(("POST", f"tanks/{number}/pour-records/", issue))
+        found.append(
+            ("POST", f"tanks/{number}/pours/file/", {"text": "dip,poured\n0,0\n100,50\n", "columns": {"reading": 0}})
+        )
         found.append(("POST", f"tanks/{number}/issued/", {"note": "n", "revision": 1}))
         meter = {"entries": {}, "setting": "V", "red": "sensor.+", "black": "sensor.−", "sent": "4 mA", "lifted": []}
         found.append(("POST", f"tanks/{number}/wiring/meter/", meter))

@@ -38,6 +38,10 @@ class Advice:
         How many steps are left to the target, this one with them.
     enough : bool
         Whether the target is reached.
+    cans : int
+        How many whole cans that is; 0 where it is none.
+    can : float
+        What each of them holds [m³].
     """
 
     amount: float
@@ -47,6 +51,8 @@ class Advice:
     then: float
     to_go: int
     enough: bool
+    cans: int = 0
+    can: float = 0.0
 
 
 def _rest(curve: Curve | None, volume: float, top: float) -> float:
@@ -150,4 +156,6 @@ def advise(
     reading_then = None
     if curve is not None and goal <= curve.volume[-1]:
         reading_then = float(np.interp(goal, curve.volume, curve.reading))
-    return Advice(amount, goal, reading_then, now, min(then, now), int(to_go), False)
+    can = next((one for one in cans if abs(size - round(size / one) * one) < 1e-6 * one), 0.0)
+    count = round(size / can) if can else 0
+    return Advice(amount, goal, reading_then, now, min(then, now), int(to_go), False, count, can)

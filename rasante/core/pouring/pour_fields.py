@@ -142,8 +142,8 @@ def read_instruments(
         judgements.append(
             watch(
                 "temperature",
-                "From the first pour to the last it went from {first:.0f} to {last:.0f} °C: that alone is "
-                "{value:.2%} of the volume, and is counted in.",
+                "From the first pour to the last it went from {first:temperature} to {last:temperature}: that alone "
+                "is {value:.2%} of the volume, and is counted in.",
                 first=first,
                 last=last,
                 value=extra,

@@ -12,7 +12,7 @@ from ..quantities.form import Form
 from ..quantities.judgement import Judgement, by_weight, good, stop, watch
 from ..quantities.units import System
 from .advice import Advice, advise
-from .meter import Factor
+from .meter import Factor, pulses_anew
 from .misfit import CAN_BE_TOLD, Misfit, find_misfit, spilled_amounts
 from .pour_fields import MOST_CANS, READS, WAYS, Vessel, read_instruments, read_meter, read_pours, read_start
 from .poured import Instruments, Pour, Poured, Start, put_together, run_of
@@ -50,6 +50,8 @@ class PourForm:
         Geometry and pours together, where they can be.
     minutes_to_go : float or None
         How long the rest takes.
+    pulses : float or None
+        To be set a m³, so that the meter says what is true; None where it counts none, or no factor is known.
     top, target : float
         The most that may be in it, and the error that is good enough, k = 2 [m³].
     judgements : list of Judgement
@@ -69,6 +71,7 @@ class PourForm:
     against: Against | None
     joined: Joined | None
     minutes_to_go: float | None
+    pulses: float | None
     top: float
     target: float
     judgements: list[Judgement] = field(default_factory=list)
@@ -97,6 +100,9 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
     reads = form.choice("reads", READS, "level")
     form.choice("back", {"yes": "yes", "no": "no"}, "yes")
     top = form.quantity("top", "volume", 1e-4, usual=round(_usual_top(vessel), 6))
+    if top > vessel.safe * (1 + 1e-6):
+        text = "{value:volume} is above the {limit:volume} that the survey gives as safe fill: be sure of it first."
+        judgements.append(watch("top-above-safe", text, value=top, limit=vessel.safe))
     target = form.quantity("target", "volume", 1e-5, usual=round(_TARGET * top, 6))
     factor, pulses = read_meter(form, vessel.product, judgements)
     instruments = read_instruments(form, reads, factor, vessel, judgements)
@@ -132,7 +138,8 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
         each = (wait if wait is not None else _WAIT_MIN) + 1.0
         minutes = advice.to_go * each + (0.0 if not rate else abs(advice.amount) * advice.to_go / rate)
     return PourForm(
-        form, way, reads, factor, instruments, start, pours, poured, misfit, advice, against, joined, minutes, top,
+        form, way, reads, factor, instruments, start, pours, poured, misfit, advice, against, joined, minutes,
+        None if factor is None or pulses is None else pulses_anew(pulses, factor.factor), top,
         target, by_weight(judgements),
     )  # fmt: skip
 

@@ -13,6 +13,7 @@ import numpy as np
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError, Problem
+from ..quantities.text import depth_of
 from ..quantities.typed import read_number
 from .curve import Curve
 from .pour_fields import MOST_POURS
@@ -130,7 +131,10 @@ def read_csv(text: str, columns: Mapping[str, int] | None = None) -> tuple[dict[
         dialect: Any = csv.Sniffer().sniff(sample, delimiters=",;\t|")
     except csv.Error:
         dialect = csv.excel
-    lines = [[cell.strip() for cell in line] for line in csv.reader(io.StringIO(text), dialect)]
+    try:
+        lines = [[cell.strip() for cell in line] for line in csv.reader(io.StringIO(text), dialect)]
+    except csv.Error as error:
+        raise InputError.at("file", f"is no CSV: {error}. One pour a line, quotes closed") from None
     lines = [line for line in lines if any(line)]
     if not lines:
         raise InputError.at("file", "there is nothing in it: amounts and readings, one pour a line")
@@ -161,6 +165,8 @@ def read_csv(text: str, columns: Mapping[str, int] | None = None) -> tuple[dict[
 
 def _from_run(text: str) -> dict[str, str]:
     """The entries of a run that was written as ``rasante.pours/1``."""
+    if depth_of(text) > 8:
+        raise InputError.at("file", f"is no run of {FORMAT}: its brackets lie too deep in one another")
     try:
         document = json.loads(text)
         entries = document["entries"]

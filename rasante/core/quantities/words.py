@@ -9,6 +9,7 @@ from string import Formatter
 from typing import Any
 
 from .judgement import Judgement, Number, Phrase
+from .odd_units import show_temperature
 from .units import SYSTEM_UNITS, UNITS, System, show
 
 #: Lengths from here on are written in metres or feet where a long one is asked for [m].
@@ -25,6 +26,8 @@ class _Writer(Formatter):
         """Write one number: by its quantity where that is named, as Python formats it otherwise."""
         if format_spec == "run":
             return run_text(float(value), self.system)
+        if format_spec == "temperature":
+            return show_temperature(float(value), self.system)
         if format_spec in SYSTEM_UNITS[self.system]:
             return show(float(value), format_spec, self.system)
         return str(super().format_field(value, format_spec))

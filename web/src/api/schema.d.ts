@@ -2628,8 +2628,8 @@ export interface components {
         /** @description Pours beside the survey. */
         BesideShape: {
             agrees: boolean;
-            difference_l: number[];
-            reading_mm: number[];
+            /** Format: double */
+            worst_l: number;
             patterns: components["schemas"]["PourPattern"][];
             joined: components["schemas"]["JoinedShape"] | null;
         };
@@ -4800,6 +4800,10 @@ export interface components {
             enough: boolean;
             /** Format: double */
             minutes_to_go: number | null;
+            /** @description How many whole cans it is; 0 where it is none */
+            cans: number;
+            /** Format: double */
+            can_l: number;
         };
         /** @description The curve through what was poured, with its ±. */
         PourCurve: {
@@ -5289,6 +5293,11 @@ export interface components {
             target_l: number;
             /** Format: double */
             factor: number | null;
+            /**
+             * Format: double
+             * @description To be set anew
+             */
+            pulses_per_l: number | null;
             pours: number;
             curve: components["schemas"]["PourCurve"] | null;
             advice: components["schemas"]["PourAdvice"] | null;

@@ -8,10 +8,12 @@ interface Props<T> {
   typed: Typed<T>;
   /** Who kept the newer one, and when. */
   newer?: ReactNode;
+  /** A value in words, where what is kept is none: null leaves it as it stands. */
+  say?: (field: string, value: unknown) => string | null;
 }
 
 /** Two people changed the same thing: both, field by field, to choose from; nothing is overwritten unasked. */
-export function Conflict<T>({ typed, newer }: Props<T>) {
+export function Conflict<T>({ typed, newer, say }: Props<T>) {
   const id = useId();
   const { entry, kept } = typed;
   const rows = useMemo(
@@ -20,6 +22,7 @@ export function Conflict<T>({ typed, newer }: Props<T>) {
   );
   const [chosen, choose] = useState<Record<string, "mine" | "theirs">>({});
   if (!entry || !kept) return null;
+  const words = (row: Difference, value: unknown) => say?.(row.place.join("."), value) ?? valueWords(value);
   const of = (row: Difference) => chosen[row.place.join("\n")] ?? row.usual;
   const open = rows.filter((row) => of(row) === null).length;
   const all = (side: "mine" | "theirs") =>
@@ -57,11 +60,11 @@ export function Conflict<T>({ typed, newer }: Props<T>) {
                         onChange={() => choose({ ...chosen, [name]: side })}
                         aria-label={`${placeWords(row.place)}: ${side === "mine" ? "as typed here" : "as kept now"}`}
                       />
-                      {valueWords(row[side])}
+                      {words(row, row[side])}
                     </label>
                   </td>
                 ))}
-                <td className="mono text-quiet">{valueWords(row.from)}</td>
+                <td className="mono text-quiet">{words(row, row.from)}</td>
               </tr>
             );
           })}

@@ -49,7 +49,6 @@ export function MeterFields({ form, run }: Part) {
   const draws = rowNumbers(form.entries, "draws");
   const shown = draws.length ? draws : [0];
   const next = (draws.at(-1) ?? -1) + 1;
-  const pulses = Number(form.entries["meter.pulses"]);
   return (
     <fieldset>
       <legend>The meter, against a container</legend>
@@ -90,7 +89,7 @@ export function MeterFields({ form, run }: Part) {
       {run?.factor != null && (
         <p className="mono">
           Factor {places(run.factor, 4)}
-          {pulses > 0 && `: set ${places(pulses / run.factor, 2)} pulses a litre, and draw again`}
+          {run.pulses_per_l !== null && `: set ${places(run.pulses_per_l, 2)} pulses a litre, and draw again`}
         </p>
       )}
     </fieldset>

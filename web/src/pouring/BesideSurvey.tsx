@@ -4,14 +4,13 @@ import { litres, offBy, type Run } from "./pour";
 /** What was poured beside the tank's own geometry: the pattern named, and the shape that both tell. */
 export function BesideSurvey({ shape }: { shape: NonNullable<Run["shape"]> }) {
   const units = useUnits();
-  const worst = Math.max(...shape.difference_l.map(Math.abs));
   const { joined } = shape;
   return (
     <section aria-label="Beside the survey">
       <h2>Beside the survey</h2>
       <p>
         <span aria-hidden="true">{shape.agrees ? "●" : "▲"}</span> Poured and surveyed are at most{" "}
-        {litres(units, worst)} apart{shape.agrees ? ", less than either may be off by." : "."}
+        {litres(units, shape.worst_l)} apart{shape.agrees ? ", less than either may be off by." : "."}
       </p>
       {shape.patterns.length > 0 && (
         <ul>

@@ -34,7 +34,7 @@ export function NextPour({ form, run, disabled }: { form: FormState; run: Run; d
   const draws = advice.amount_l < 0;
   const amount = litres(units, Math.abs(advice.amount_l));
   const reads = form.entries["reads"] ?? "level";
-  const cans = cansWords(form, Math.abs(advice.amount_l));
+  const cans = advice.cans > 0 ? `${advice.cans} × ${litres(units, advice.can_l)}` : "";
   const row = nextRow(form.entries);
   return (
     <div className="next-pour" aria-live="polite">
@@ -60,18 +60,7 @@ export function NextPour({ form, run, disabled }: { form: FormState; run: Run; d
       >
         {draws ? "Draw it off" : "Pour it"}
       </Button>
+      {disabled && <span className="text-quiet"> once the last one is read</span>}
     </div>
   );
-}
-
-/** How many cans an amount is, where it is whole ones. */
-function cansWords(form: FormState, amount: number): string {
-  for (let row = 0; row < 4; row++) {
-    const says = form.fields.get(`cans[${row}].size`)?.says ?? "";
-    const size = Number(/([\d.]+) L/.exec(says)?.[1]);
-    const count = Math.round(amount / size);
-    if (size > 0 && count > 0 && Math.abs(count * size - amount) < 0.01 * size)
-      return `${count} × ${form.entries[`cans[${row}].size`]}`;
-  }
-  return "";
 }

@@ -5,7 +5,7 @@ import { axis, Chart, hue } from "../frame/Chart";
 import { useUnits } from "../frame/units";
 import { offBy, type Run } from "./pour";
 
-/** The curve through what was poured, its ± as a band ten times as wide as it is, and every point. */
+/** The curve through what was poured, its ± as a band, and every point; a triangle is one that does not fit. */
 export function PourChart({ run, reads }: { run: Run; reads: string }) {
   const units = useUnits();
   const { curve } = run;

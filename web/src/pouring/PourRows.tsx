@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 
-import { ChoiceField, type FormState, TextField, TickField } from "../frame/FormField";
+import { ChoiceField, type Entries, type FormState, TextField, TickField } from "../frame/FormField";
 import { rowNumbers, withoutRow } from "../frame/plan";
 import { useUnits } from "../frame/units";
 import type { Take } from "../readings/now";
@@ -45,9 +45,20 @@ export function PourRows({ form, run, take }: Props) {
         onClick={() => form.change({ [`pours[${nextRow(form.entries)}].does`]: usualOf(form) })}
       >
         Another amount
-      </Button>
+      </Button>{" "}
+      {rows.length > 0 && (
+        <Button variant="outline-secondary" onClick={() => form.change(withoutRun(form.entries))}>
+          Begin anew
+        </Button>
+      )}
     </section>
   );
+}
+
+/** The changes that leave the meter and how it is read, and nothing of what was poured; to be discarded until kept. */
+function withoutRun(entries: Entries): Entries {
+  const run = Object.keys(entries).filter((key) => key.startsWith("pours[") || key.startsWith("start."));
+  return Object.fromEntries(run.map((key) => [key, ""]));
 }
 
 function usualOf(form: FormState): string {

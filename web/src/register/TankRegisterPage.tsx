@@ -89,6 +89,12 @@ export function TankRegisterPage() {
   if (!data || !tank) return <Opening className="page" />;
   const typed = draft.value ?? notedOf(data);
   const change = (changes: Partial<Noted>) => draft.change({ ...typed, ...changes });
+  const say = (place: string, value: unknown) => {
+    if (place === "owner") return OWNERS.find(([key]) => key === value)?.[1] ?? null;
+    return place === "customer"
+      ? (customers?.results.find((one) => String(one.id) === value)?.name ?? null)
+      : null;
+  };
   const here = () => {
     setProblem("");
     navigator.geolocation.getCurrentPosition(
@@ -186,7 +192,7 @@ export function TankRegisterPage() {
           onChange={(telephone) => change({ telephone })}
         />
         {draft.conflict ? (
-          <Conflict typed={draft} />
+          <Conflict typed={draft} say={say} />
         ) : (
           <ProblemLine error={keep.error} but={["customer", "painted", "latitude", "longitude"]} />
         )}

@@ -169,7 +169,7 @@ function StepRow({ step }: { step: Recorded["steps"][number] }) {
       <td>
         {(step.figures.length > 0 || step.minded.length > 0) && (
           <details>
-            <summary>{step.figures.length} figures</summary>
+            <summary>{step.figures.length === 1 ? "1 figure" : `${step.figures.length} figures`}</summary>
             <Figures
               lines={step.figures.map((one) => ({
                 ...one,

@@ -57,8 +57,14 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
   const [other, setOther] = useState<"skip" | "override" | null>(null);
   const typed = draft.value?.[step.key] ?? {};
   const reason = typed["reason"] ?? "";
+  // What belongs to the step itself: a reason and a photograph's note are kept beside it.
+  const named = Object.fromEntries(
+    Object.entries(typed).filter(
+      ([to]) => to === "visit:choice" || step.fields.some((field) => field.to === to),
+    ),
+  );
   const over = step.state !== "open" && step.state !== "running";
-  const values = over ? step.values : typed;
+  const values = over ? step.values : named;
   const asks = step.shows || step.fields.length > 0;
   const tick = useTick(step.kind === "take" && !over);
   const { answer, current } = useAsking(
@@ -79,11 +85,6 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
   const enter = (did: "done" | "begin" | "skip" | "override" | "undo") => {
     if (!person) return;
     const now = new Date().toISOString();
-    const named = Object.fromEntries(
-      Object.entries(typed).filter(
-        ([to]) => to === "visit:choice" || step.fields.some((field) => field.to === to),
-      ),
-    );
     queue(visit, person.username, {
       kind: "entry",
       title: step.title,
