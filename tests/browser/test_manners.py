@@ -76,10 +76,10 @@ class Manners(BrowserTest):
             touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
 
         swipe(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2, -120)
-        page.wait_for_function("window.scrollY > 40")
+        page.wait_for_function("() => window.scrollY > 40")
         self.assertEqual(line.get_attribute("aria-valuenow"), before)
         page.evaluate("window.scrollTo(0, 0)")
-        page.wait_for_function("window.scrollY === 0")
+        page.wait_for_function("() => window.scrollY === 0")
         swipe(grip["x"] + 22, grip["y"] + 22, -30)
         expect(line).not_to_have_attribute("aria-valuenow", before or "")
         self.assertEqual(page.evaluate("window.scrollY"), 0)

@@ -12,6 +12,7 @@ from .contract import contract
 from .edits import edits
 from .kills import kills
 from .readings import readings
+from .strength import strength
 
 TRIALS: dict[str, Callable[[], str]] = {
     "contract": contract,
@@ -19,6 +20,7 @@ TRIALS: dict[str, Callable[[], str]] = {
     "kills": kills,
     "edits": edits,
     "readings": readings,
+    "strength": strength,
 }
 
 
