@@ -8,6 +8,7 @@ import signal
 import sys
 from pathlib import Path
 
+from .case_command import diagnose
 from .core.quantities.errors import InputError
 from .supervise import NOT_AGAIN, Busy, Supervised, free_port, hold_lock
 from .tank_commands import fail, level, table
@@ -234,6 +235,12 @@ def main(argv: list[str] | None = None) -> None:
     one.add_argument("file", help="a rasante.tank/1 file, or - for standard input")
     one.add_argument("--volume", required=True, help="for instance 3500L, 3.5 m3 or 900 US gal")
     one.set_defaults(run=level)
+
+    one = commands.add_parser("diagnose", help="say what a case's findings tell, and what to test next")
+    one.add_argument("file", help="a rasante.case/1 file, or - for standard input")
+    one.add_argument("--format", choices=["text", "json"], default="text")
+    one.add_argument("--units", choices=["metric", "us"], default="metric", help="what a bare number means (metric)")
+    one.set_defaults(run=diagnose)
 
     for name, run, words in (
         ("serve", serve, "migrate and serve the application"),

@@ -24,6 +24,7 @@ urlpatterns = [
     path("api/", include("rasante.readings.urls")),
     path("api/", include("rasante.loading.urls")),
     path("api/", include("rasante.pouring.urls")),
+    path("api/", include("rasante.faults.urls")),
     path("api/", include("rasante.register.urls")),
     path("api/", include("rasante.visits.urls")),
     path("api/", include("rasante.history.urls")),

@@ -17,6 +17,7 @@ const ROOMS = [
   "proving",
   "loading",
   "pouring",
+  "faults",
   "register",
   "visits",
   "history",

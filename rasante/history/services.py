@@ -11,6 +11,8 @@ from django.db import transaction
 
 from ..accounts.models import name_of
 from ..core.quantities.errors import InputError
+from ..faults.models import FaultPlan
+from ..faults.services import keep_case
 from ..gauges.models import GaugePlan, WetEnds
 from ..gauges.services import keep_gauge
 from ..gauges.wet_ends import keep_wet_ends
@@ -65,6 +67,7 @@ KINDS: dict[str, Kind] = {
     "marks": Kind("Marks", Marks, keep_marks),
     "load": Kind("Load", LoadPlan, keep_load),
     "pours": Kind("Pours", PourPlan, keep_run),
+    "trouble": Kind("Trouble", FaultPlan, keep_case),
 }
 
 

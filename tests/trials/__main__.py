@@ -10,6 +10,7 @@ from collections.abc import Callable
 from .bodies import bad_bodies
 from .contract import contract
 from .edits import edits
+from .faults import faults
 from .kills import kills
 from .readings import readings
 from .strength import strength
@@ -21,6 +22,7 @@ TRIALS: dict[str, Callable[[], str]] = {
     "edits": edits,
     "readings": readings,
     "strength": strength,
+    "faults": faults,
 }
 
 

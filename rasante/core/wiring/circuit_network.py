@@ -30,6 +30,8 @@ def within_loop(current_a: float) -> float:
 #: No resistance is taken as less [Ω], and no lift-off voltage [V].
 _LEAST_OHM, _LEAST_V = 1e-3, 0.1
 _EARTH_OHM = 0.5
+#: What a broken core has between its ends [Ω].
+OPEN_CORE_OHM = 1e9
 
 At = Mapping[str, str]
 
@@ -138,11 +140,17 @@ def _barrier(part: Part, at: At, condition: Condition) -> list[Element]:
     ]
 
 
+def core_key(core: str) -> str:
+    """Under which of its values a cable has the resistance of one core, where that is not the others'."""
+    return f"core {core}"
+
+
 def _cable(part: Part, at: At, condition: Condition) -> list[Element]:
     celsius = part.value("temperature_c") if condition.hottest_c is None else condition.hottest_c
     ohm = max(resistance(part.value("length_m"), part.value("area_mm2"), celsius), 1e-6)
     cores = (*part.cores, "S") if part.shielded else part.cores
-    return [Resistor(f"{part.id}.{core}", at[f"{core}a"], at[f"{core}b"], ohm) for core in cores]
+    ohms = {core: part.values.get(core_key(core), ohm) for core in cores}
+    return [Resistor(f"{part.id}.{core}", at[f"{core}a"], at[f"{core}b"], ohms[core]) for core in cores]
 
 
 def _two_wire(part: Part, at: At, condition: Condition) -> list[Element]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from ..quantities.errors import InputError
-from .circuit import Circuit, Leakage, Wire
+from .circuit import PART_KINDS, Circuit, Leakage, Part, Wire
+from .circuit_network import OPEN_CORE_OHM, core_key
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,34 @@ class Swap:
     b: str
 
 
-WireEdit = Series | Leak | Lift | Swap
+@dataclass(frozen=True)
+class Put:
+    """A part with another value than it should have, by the value's name: a fuse that is open, a supply that sags."""
+
+    part: str
+    key: str
+    value: float
+
+
+@dataclass(frozen=True)
+class Break:
+    """A core of a cable that is broken somewhere along it."""
+
+    cable: str
+    core: str
+
+
+@dataclass(frozen=True)
+class Insert:
+    """Something that stands in a wire where nothing should: a calibrator that was left in. It is let in by its first
+    two terminals.
+    """
+
+    wire: str
+    part: Part
+
+
+WireEdit = Series | Leak | Lift | Swap | Put | Break | Insert
 
 
 def edit_circuit(circuit: Circuit, edit: WireEdit) -> Circuit:
@@ -56,8 +84,10 @@ def edit_circuit(circuit: Circuit, edit: WireEdit) -> Circuit:
     Raises
     ------
     InputError
-        If the circuit has no such wire or terminal.
+        If the circuit has no such wire, terminal, part or value.
     """
+    if isinstance(edit, Put | Break):
+        return _put(circuit, edit)
     if isinstance(edit, Leak | Swap):
         for point in (edit.a, edit.b):
             if point not in circuit.points:
@@ -71,6 +101,34 @@ def edit_circuit(circuit: Circuit, edit: WireEdit) -> Circuit:
     if isinstance(edit, Series):
         wires = (replace(w, ohm=w.ohm + edit.ohm) if w.id == edit.wire else w for w in circuit.wires)
         return replace(circuit, wires=tuple(wires))
+    if isinstance(edit, Insert):
+        return _inserted(circuit, edit)
     other = {edit.a: edit.b, edit.b: edit.a}
     moved = (Wire(w.id, other.get(w.a, w.a), other.get(w.b, w.b), w.mark, w.ohm) for w in circuit.wires)
     return replace(circuit, wires=tuple(moved))
+
+
+def _put(circuit: Circuit, edit: Put | Break) -> Circuit:
+    if isinstance(edit, Break):
+        found, key, value = edit.cable, core_key(edit.core), OPEN_CORE_OHM
+        known = any(part.id == found and part.kind == "cable" and edit.core in part.cores for part in circuit.parts)
+    else:
+        found, key, value = edit.part, edit.key, edit.value
+        known = any(part.id == found and key in PART_KINDS[part.kind].values for part in circuit.parts)
+    if not known:
+        raise InputError.at("edit", f"“{found}” of this circuit has no {key}")
+    parts = (
+        replace(part, values={**part.values, key: value}) if part.id == found else part for part in circuit.parts
+    )
+    return replace(circuit, parts=tuple(parts))
+
+
+def _inserted(circuit: Circuit, edit: Insert) -> Circuit:
+    first, second = (f"{edit.part.id}.{terminal}" for terminal in edit.part.terminals[:2])
+    wires: list[Wire] = []
+    for wire in circuit.wires:
+        if wire.id == edit.wire:
+            wires += [Wire(f"{wire.id}~1", wire.a, first), Wire(f"{wire.id}~2", second, wire.b, wire.mark, wire.ohm)]
+        else:
+            wires.append(wire)
+    return replace(circuit, parts=(*circuit.parts, edit.part), wires=tuple(wires))

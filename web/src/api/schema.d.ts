@@ -314,6 +314,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fault-cases/{id}/case.json/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it as it was frozen. */
+        get: operations["fault_case_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge-models/": {
         parameters: {
             query?: never;
@@ -1345,6 +1362,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/fault-cases/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the latest, the newest first. */
+        get: operations["tank_fault_cases"];
+        put?: never;
+        /** @description Close the case that is kept; all its findings are frozen with it. */
+        post: operations["tank_trouble_close"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/file/": {
         parameters: {
             query?: never;
@@ -1993,6 +2028,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tanks/{id}/trouble/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give its fields as they are kept. */
+        get: operations["tank_trouble_read"];
+        /** @description Keep its fields. */
+        put: operations["tank_trouble_keep"];
+        /** @description Work out what is likely, and what to do next; nothing is kept. */
+        post: operations["tank_trouble_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tanks/{id}/trouble/ahead/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Work out the next three tests for whatever they find; nothing is kept. */
+        post: operations["tank_trouble_ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tanks/{id}/typed/": {
         parameters: {
             query?: never;
@@ -2506,6 +2577,11 @@ export interface components {
          * @enum {string}
          */
         AgreementEnum: "agrees" | "parts" | "after" | "unread";
+        /** @description The next three tests, for whatever they find. */
+        Ahead: {
+            do: string;
+            branches: components["schemas"]["Branch"][];
+        };
         /** @description A survey's fields with a profile's dimensions. */
         Applied: {
             entries: {
@@ -2661,6 +2737,16 @@ export interface components {
             name: string;
             detail: string;
         };
+        /** @description What the advised test may find, and what to do then. */
+        Branch: {
+            reads: string;
+            means: string;
+            verdict: string;
+            then: string;
+            /** Format: double */
+            minutes: number;
+            branches: components["schemas"]["NearBranch"][];
+        };
         /** @description The uncertainty at one level, and what would better it. */
         Budget: {
             /** Format: double */
@@ -2709,6 +2795,61 @@ export interface components {
             stations: components["schemas"]["Station"][];
             level: components["schemas"]["DippedLevel"] | null;
         };
+        /** @description A case of trouble as far as it has been typed. */
+        CaseReading: {
+            fields_read: components["schemas"]["FormField"][];
+            technologies: {
+                [key: string]: string;
+            };
+            places: {
+                [key: string]: string;
+            };
+            schools: {
+                [key: string]: string;
+            };
+            school_minutes: {
+                [key: string]: number;
+            };
+            kit: string[];
+            gates: {
+                [key: string]: string;
+            };
+            at: string;
+            verdict: components["schemas"]["CaseVerdictEnum"];
+            parts: components["schemas"]["Suspect"][];
+            fault: string;
+            fault_key: string;
+            why: string;
+            repair: components["schemas"]["Repair"];
+            together: string[];
+            drawing: components["schemas"]["WiringDrawing"] | null;
+            choices: components["schemas"]["FaultChoice"][];
+            means: components["schemas"]["FaultMeaning"][];
+            tests: components["schemas"]["FaultTest"][];
+            terminals: {
+                [key: string]: string;
+            };
+            stations: {
+                [key: string]: string;
+            };
+            faults: {
+                [key: string]: string;
+            };
+            steps: components["schemas"]["FaultStep"][];
+            series: components["schemas"]["PastedSeries"] | null;
+            /** Format: double */
+            minutes: number;
+            /** @description Whether control has to be restored */
+            restore: boolean;
+        };
+        /**
+         * @description * `go-on` - go-on
+         *     * `found` - found
+         *     * `nothing-fits` - nothing-fits
+         *     * `cannot-tell` - cannot-tell
+         * @enum {string}
+         */
+        CaseVerdictEnum: "go-on" | "found" | "nothing-fits" | "cannot-tell";
         /** @description A caution, and the station it stands at. */
         Caution: {
             code: string;
@@ -2915,6 +3056,15 @@ export interface components {
             kind: string;
             name: string;
             label: string;
+        };
+        /** @description A case to be closed, with what was wrong. */
+        CloseCaseRequest: {
+            fault: string;
+            did: string;
+            restored: boolean;
+            proven: boolean;
+            system: components["schemas"]["SystemEnum"];
+            revision: number;
         };
         /** @description A load that is closed. */
         CloseLoadRequest: {
@@ -3283,6 +3433,72 @@ export interface components {
             limits: components["schemas"]["Limits"];
             drawing: components["schemas"]["Drawing"];
             cautions: components["schemas"]["Caution"][];
+        };
+        /** @description What the test after the next may find. */
+        FarBranch: {
+            reads: string;
+            means: string;
+        };
+        /** @description A closed case. */
+        FaultCase: {
+            id: number;
+            number: number;
+            /** Format: date-time */
+            closed_at: string;
+            closed_by: string;
+            was: string;
+            part: string;
+            did: string;
+            /** Format: double */
+            minutes: number;
+            trail: components["schemas"]["Trail"][];
+        };
+        /** @description A test that may be done next. */
+        FaultChoice: {
+            test: string;
+            do: string;
+            place: string;
+            set_up: string;
+            /**
+             * Format: double
+             * @description From where one stands
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description What it is expected to tell
+             */
+            bits: number;
+            first: string[];
+            kit: string[];
+            dial: string;
+            leads: string[];
+            put_in: string;
+            outcomes: string[];
+            /** @description Of the chain, where it is read as it stands: a live value may be taken */
+            station: string;
+        };
+        /** @description One thing that the advised test may find. */
+        FaultMeaning: {
+            /** Format: double */
+            share: number;
+            reads: string;
+            means: string;
+        };
+        /** @description One finding, with what it ruled out. */
+        FaultStep: {
+            row: number;
+            do: string;
+            read: string;
+            says: string;
+            doubtful: boolean;
+        };
+        /** @description A test that can be done at this installation. */
+        FaultTest: {
+            key: string;
+            do: string;
+            place: string;
+            outcomes: string[];
         };
         /** @description A field as it was understood. */
         Field: {
@@ -3725,9 +3941,10 @@ export interface components {
          *     * `marks` - marks
          *     * `load` - load
          *     * `pours` - pours
+         *     * `trouble` - trouble
          * @enum {string}
          */
-        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks" | "load" | "pours";
+        KeptKindEnum: "survey" | "gauge" | "wet-ends" | "wiring" | "chain" | "slopes" | "parting" | "marks" | "load" | "pours" | "trouble";
         /** @description What is kept of a tank's marks, and where they stand. */
         KeptMarks: {
             entries: {
@@ -4331,6 +4548,16 @@ export interface components {
             /** @description What is said where there are none: that, or why it cannot be told */
             words: string;
         };
+        /** @description What the next test may find, and what to do then. */
+        NearBranch: {
+            reads: string;
+            means: string;
+            verdict: string;
+            then: string;
+            /** Format: double */
+            minutes: number;
+            branches: components["schemas"]["FarBranch"][];
+        };
         /** @description A person who is to be added. */
         NewPersonRequest: {
             username: string;
@@ -4478,6 +4705,14 @@ export interface components {
             /** Format: uri */
             previous: string | null;
             results: components["schemas"]["DeviceSheet"][];
+        };
+        PageOfFaultCase: {
+            count: number;
+            /** Format: uri */
+            next: string | null;
+            /** Format: uri */
+            previous: string | null;
+            results: components["schemas"]["FaultCase"][];
         };
         PageOfFoundSheet: {
             count: number;
@@ -4634,6 +4869,11 @@ export interface components {
             stretches: components["schemas"]["Stretch"][];
             explanations: components["schemas"]["Explanation"][];
             telling: components["schemas"]["Telling"] | null;
+        };
+        /** @description What pasted readings look like. */
+        PastedSeries: {
+            look: string;
+            says: string;
         };
         /** @description What is to be changed of a site; what is not sent stays. */
         PatchedChangeSiteRequest: {
@@ -5143,6 +5383,13 @@ export interface components {
             cutout: boolean;
             pump: boolean;
             booster: boolean;
+        };
+        /** @description What puts the likeliest fault right. */
+        Repair: {
+            do: string;
+            /** Format: double */
+            minutes: number;
+            kit: string[];
         };
         /** @description What a change asks for. */
         Rescale: {
@@ -5856,6 +6103,17 @@ export interface components {
             /** @default metric */
             system: components["schemas"]["SystemEnum"];
         };
+        /** @description A part or setting, with how likely it is to be what is wrong. */
+        Suspect: {
+            part: string;
+            says: string;
+            /** Format: double */
+            share: number;
+            /** @description Parts of the circuit that it is */
+            at: string[];
+            /** @description Station of the chain that it leads to */
+            hop: string;
+        };
         /** @description A source switched on or off. */
         SwitchRequest: {
             on: boolean;
@@ -6014,6 +6272,12 @@ export interface components {
             half_width: number | null;
             stated: boolean;
             method: string;
+        };
+        /** @description One finding of a closed case. */
+        Trail: {
+            did: string;
+            read: string;
+            says: string;
         };
         /** @description What went from one tank to another. */
         Transfer: {
@@ -7147,6 +7411,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Event"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    fault_case_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
@@ -9962,6 +10258,75 @@ export interface operations {
             };
         };
     };
+    tank_fault_cases: {
+        parameters: {
+            query?: {
+                /** @description Which page, from 1 */
+                page?: number;
+                /** @description How many on one; at most 200 */
+                page_size?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfFaultCase"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_trouble_close: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseCaseRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultCase"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     tanks_file_retrieve: {
         parameters: {
             query?: never;
@@ -11920,6 +12285,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Takes"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_trouble_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_trouble_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlan"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_trouble_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseReading"];
+                };
+            };
+            /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tank_trouble_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ahead"];
                 };
             };
             /** @description Refused: 400 at fields, 401 not signed in, 403 not allowed, 404 not there, 409 somebody has changed it meanwhile, 413 too large, 415 no JSON, 429 too often */

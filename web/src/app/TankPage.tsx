@@ -13,8 +13,8 @@ import { useTitle } from "../frame/title";
 import { useNarrow } from "../frame/useSize";
 import { beforehand, later } from "../frame/later";
 import { useKeys } from "../frame/keys";
-import { STATE_SHAPES, STATIONS, type StationKey, useStations } from "../board/stations";
-import { LOADS } from "./stationPages";
+import { STATE_SHAPES, STATIONS, useStations } from "../board/stations";
+import { LOADS, loadTrouble } from "./stationPages";
 import { LineProvider, useCurve, useLine } from "../line/line";
 import { LineReadouts } from "../line/LineReadouts";
 import { NowBar } from "../readings/NowBar";
@@ -32,13 +32,14 @@ const PAGES = {
   scale: later(LOADS.scale),
   prove: later(LOADS.prove),
   watch: later(LOADS.watch),
+  trouble: later(loadTrouble),
 };
 
 /** The stations at which a phone's room goes to the work: the section is folded away there. */
-const FOLDED: StationKey[] = ["gauge", "wiring", "scale", "prove", "watch"];
+const FOLDED: (keyof typeof PAGES)[] = ["gauge", "wiring", "scale", "prove", "watch", "trouble"];
 
-function isStation(key: string | undefined): key is StationKey {
-  return STATIONS.some((station) => station.key === key);
+function isPage(key: string | undefined): key is keyof typeof PAGES {
+  return key !== undefined && Object.hasOwn(PAGES, key);
 }
 
 /** A tank: its section and the line at the left, the stations of its work at the right. */
@@ -55,9 +56,10 @@ export function TankPage() {
       STATIONS.map(({ key }, i) => [String(i + 1), () => void navigate(`/tanks/${id}/${key}`)]),
     ),
   );
-  useEffect(() => beforehand(Object.values(LOADS)), []);
+  useEffect(() => beforehand([...Object.values(LOADS), loadTrouble]), []);
   const name = tank?.facts.name;
-  useTitle(name && `${name}: ${STATIONS.find(({ key }) => key === station)?.label ?? "Survey"}`);
+  const label = STATIONS.find(({ key }) => key === station)?.label;
+  useTitle(name && `${name}: ${label ?? (station === "trouble" ? "Find the fault" : "Survey")}`);
   const work = useRef<HTMLDivElement>(null);
   const [first] = useState(station);
   const moved = useRef(false);
@@ -67,7 +69,7 @@ export function TankPage() {
     if (moved.current) work.current?.focus({ preventScroll: true });
   }, [station, first]);
   if (!tank || !curve) return <Opening className="page" />;
-  if (!isStation(station)) return <Navigate to={`/tanks/${id}/survey`} replace />;
+  if (!isPage(station)) return <Navigate to={`/tanks/${id}/survey`} replace />;
   const Page = PAGES[station];
   return (
     <LineProvider key={id} tank={id} curve={curve}>
@@ -83,6 +85,9 @@ export function TankPage() {
               <Link to={`/visits/new?tank=${id}`}>Visit it</Link>
               <Link to={`/visits?tank=${id}`}>Its visits</Link>
               <Link to={`/tanks/${id}/register`}>Register</Link>
+              <Link to={`/tanks/${id}/trouble`} aria-current={station === "trouble" ? "page" : undefined}>
+                Find the fault
+              </Link>
             </p>
             {narrow && <Stations id={id} here={station} />}
             {narrow && FOLDED.includes(station) ? (
@@ -156,7 +161,7 @@ function TankSection({ tank }: { tank: Tank }) {
   );
 }
 
-function Stations({ id, here }: { id: number; here: StationKey }) {
+function Stations({ id, here }: { id: number; here: keyof typeof PAGES }) {
   const { data } = useStations(id);
   return (
     <nav aria-label="Stations" className="stations">

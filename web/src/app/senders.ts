@@ -2,6 +2,7 @@ import type { QueryClient } from "@tanstack/react-query";
 
 import { registerDrafts, wake } from "../frame/outbox";
 import { registerPlan } from "../frame/plan";
+import { TROUBLE } from "../faults/trouble";
 import { GAUGE, WET_ENDS } from "../gauges/gauge";
 import { LOAD } from "../loading/load";
 import { POURS } from "../pouring/pour";
@@ -14,7 +15,7 @@ import { WIRING } from "../wiring/wiring";
 /** Everything that is typed and kept, by how it goes to the server: whatever page is open, what waits is sent. */
 export function registerSenders(queries: QueryClient): void {
   registerSurvey(queries);
-  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD, POURS])
+  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD, POURS, TROUBLE])
     registerPlan(calls, queries);
   registerProof(queries);
   registerVisits(queries);
@@ -32,6 +33,7 @@ export function registerSenders(queries: QueryClient): void {
     "source",
     "dip",
     "pours-issue",
+    "trouble-close",
   );
   // What was left on this device goes now that it is known how.
   wake();

@@ -1,3 +1,6 @@
+/** The page that is opened from any station when something reads wrong. */
+export const loadTrouble = async () => (await import("../faults/TroublePage")).TroublePage;
+
 /** The stations' pages, each loaded when it is first wanted. */
 export const LOADS = {
   survey: async () => (await import("../tanks/survey/SurveyStation")).SurveyStation,

@@ -12,16 +12,18 @@ const LABELS: Record<string, { off: number; anchor: "start" | "middle" | "end" }
 interface Props {
   drawing: Drawing;
   /** Terminals that the meter's leads touch. */
-  red?: string;
-  black?: string;
+  red?: string | undefined;
+  black?: string | undefined;
   lifted?: string[];
   /** Wires that are told apart, by their tags. */
   marked?: string;
+  /** How likely each part is to be what is wrong, by its tag: it is shaded, and labelled with per cent. */
+  shares?: Map<string, number>;
   onTerminal?: (point: string) => void;
 }
 
 /** The wiring as it is, with every terminal and wire numbered; what is not as planned stands out dashed. */
-export function WiringDrawing({ drawing, red, black, lifted = [], marked, onTerminal }: Props) {
+export function WiringDrawing({ drawing, red, black, lifted = [], marked, shares, onTerminal }: Props) {
   return (
     <div className="wiring-box" role="region" aria-label="Drawing" tabIndex={0}>
       <svg
@@ -34,6 +36,7 @@ export function WiringDrawing({ drawing, red, black, lifted = [], marked, onTerm
         {drawing.boxes.map((box) => (
           <g key={box.id} className={`part ${box.kind}`}>
             <rect x={box.x} y={box.y} width={box.width} height={box.height} />
+            <Share box={box} share={shares?.get(box.id)} />
             <text x={box.x + 5} y={box.y + 15} className="part-name">
               {box.name}
             </text>
@@ -111,5 +114,25 @@ export function WiringDrawing({ drawing, red, black, lifted = [], marked, onTerm
         ))}
       </svg>
     </div>
+  );
+}
+
+/** A part's shade by how likely it is what is wrong; under one in a hundred it has none. */
+function Share({ box, share }: { box: Drawing["boxes"][number]; share: number | undefined }) {
+  if (share === undefined || share < 0.01) return null;
+  return (
+    <>
+      <rect
+        className="suspect"
+        x={box.x}
+        y={box.y}
+        width={box.width}
+        height={box.height}
+        style={{ opacity: 0.1 + 0.5 * share }}
+      />
+      <text x={box.x + box.width - 5} y={box.y + box.height - 5} className="suspect-share" textAnchor="end">
+        {Math.round(share * 100)} %
+      </text>
+    </>
   );
 }

@@ -1,0 +1,236 @@
+"""What to do next, and when to stop: the greatest expected information by the minute, given where one stands."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from .belief import UNKNOWN, Belief, Finding
+from .fault import Fault, parts
+from .fault_test import FaultTest, gates, places, rigs
+from .table import Table
+
+#: From here on it is one part.
+SURE = 0.96
+#: From here on nothing that is known fits.
+NOTHING_FITS = 0.5
+#: A test that would tell less than this is not worth its way [bit].
+WORTH = 0.02
+#: A reading that holds a sensor against the input's own: without one no sensor is condemned.
+TELLS_SENSOR = (
+    "alone", "alone-still", "alone-box", "alone-sensor", "arriving", "number", "number-alone",
+    "inject-50", "inject-same", "simulate",
+)  # fmt: skip
+#: How many of the best are looked at two steps ahead, and into how many outcomes the first of the two is parted.
+_AHEAD, _PARTED = 4, 6
+#: Only a way longer than this is worth looking further than one step [min].
+_LONG = 3.0
+
+
+@dataclass(frozen=True)
+class Standing:
+    """Where the technician stands, and with what.
+
+    Parameters
+    ----------
+    place, rig : str
+        Keys of `places` and `rigs`.
+    kit : frozenset of str or None
+        What is at hand; None where nothing is known to be missing.
+    done : tuple of str
+        Gates that are ticked: see `gates`. None where all may be asked for.
+    barred : frozenset of str
+        Gates that cannot be met now: no way up, a hazardous area without a permit.
+    """
+
+    place: str = "desk"
+    rig: str = ""
+    kit: frozenset[str] | None = None
+    barred: frozenset[str] = frozenset()
+
+    def minutes(self, test: FaultTest) -> float:
+        """What a test takes from here, with the way and the setting up [min]."""
+        found = test.minutes
+        if test.place != self.place:
+            found += places()[test.place].minutes
+        if test.rig != self.rig or (test.rig and test.place != self.place):
+            found += rigs()[test.rig].minutes
+        return found
+
+    def at(self, test: FaultTest) -> Standing:
+        """Where one stands after a test. A telephone or a glance at a screen moves nobody."""
+        if test.place in ("desk", "far"):
+            return self
+        return Standing(test.place, test.rig, self.kit, self.barred)
+
+    def allows(self, test: FaultTest) -> bool:
+        """Whether a test can be done now."""
+        return self.barred.isdisjoint(test.gates) and (self.kit is None or self.kit.issuperset(test.kit))
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A test that may be done next.
+
+    Parameters
+    ----------
+    test : FaultTest
+    bits : float
+        What it is expected to tell [bit].
+    minutes : float
+        What it takes from here [min].
+    rate : float
+        What it tells by the minute, with the best test after it where that is near [bit/min].
+    """
+
+    test: FaultTest
+    bits: float
+    minutes: float
+    rate: float
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What stands after the findings.
+
+    Parameters
+    ----------
+    belief : Belief
+    choices : tuple of Choice
+        The tests that may be done, the best first.
+    verdict : {"go-on", "found", "nothing-fits", "cannot-tell"}
+        Whether to go on.
+    part : str
+        The likeliest part or setting.
+    fault : Fault
+        The likeliest fault of it.
+    together : tuple of str
+        Parts that cannot be told apart by what can be done now.
+    """
+
+    belief: Belief
+    choices: tuple[Choice, ...]
+    verdict: str
+    part: str
+    fault: Fault
+    together: tuple[str, ...] = ()
+
+
+def believe(table: Table, findings: Iterable[Finding], expected_m: tuple[float, float] | None = None) -> Belief:
+    """What is believed after findings, in their order."""
+    belief = Belief.first(table, expected_m)
+    for finding in findings:
+        belief = belief.after(finding)
+    return belief
+
+
+def advise(belief: Belief, findings: Sequence[Finding], standing: Standing) -> Advice:
+    """Say what to do next, or that it is found.
+
+    Parameters
+    ----------
+    belief : Belief
+        After the findings.
+    findings : sequence of Finding
+        What was found so far: a test is not advised twice.
+    standing : Standing
+        Where the technician stands.
+
+    Notes
+    -----
+    The expected information about which part is wrong, by the minute. Where the way to a test is long, the best test
+    that follows from there is counted with it, over what the first may find.
+    """
+    return advise_after(belief, [finding.test for finding in findings], standing, doubtful(belief, findings))
+
+
+def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again: Sequence[str] = ()) -> Advice:
+    """The same where only the tests that were done are known, with those that are to be done again."""
+    done = set(tests)
+    open_tests = [t for t in belief.table.tests if (t.key not in done or t.key in again) and standing.allows(t)]
+    shares = belief.by_part
+    known = {key: share for key, share in shares.items() if key != UNKNOWN}
+    part = max(known, key=lambda key: known[key])
+    fault = belief.likeliest
+    choices = _choices(belief, open_tests, standing)
+    if known[part] >= SURE and not _may_stop(belief, part, done):
+        # It is the sensor by all that is known: now a reading must say so that tells it from the input.
+        choices.sort(key=lambda one: one.test.key not in TELLS_SENSOR)
+    verdict = "go-on"
+    if shares[UNKNOWN] >= NOTHING_FITS and len(tests) > 2:
+        verdict = "nothing-fits"
+    elif known[part] >= SURE and _may_stop(belief, part, done):
+        verdict = "found"
+    elif not choices or (choices[0].bits < WORTH and known[part] < SURE):
+        verdict = "cannot-tell"
+    together = tuple(key for key, share in sorted(known.items(), key=lambda one: -one[1]) if share > 0.02)
+    return Advice(belief, tuple(choices), verdict, part, fault, together if verdict == "cannot-tell" else ())
+
+
+def _may_stop(belief: Belief, part: str, done: set[str]) -> bool:
+    """No sensor is condemned before a reading has told it from the input."""
+    return part != "sensor" or "signal" not in belief.table.at.has or bool(done.intersection(TELLS_SENSOR))
+
+
+def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> list[Choice]:
+    told = [(test, belief.tells(test), standing.minutes(test)) for test in tests]
+    found = [Choice(test, bits, minutes, bits / minutes) for test, bits, minutes in told]
+    found.sort(key=lambda one: -one.rate)
+    ahead = [one for one in found if one.minutes - one.test.minutes > _LONG and one.bits >= WORTH][:_AHEAD]
+    for one in ahead:
+        rate = _two_steps(belief, one, tests, standing.at(one.test))
+        found[found.index(one)] = Choice(one.test, one.bits, one.minutes, max(one.rate, rate))
+    return sorted(found, key=lambda one: (one.bits < WORTH, -one.rate))
+
+
+def doubtful(belief: Belief, findings: Sequence[Finding]) -> list[str]:
+    """Tests whose finding fits nothing that is believed now, each done once: to be done again."""
+    count = [finding.test for finding in findings]
+    return [one.test for one in findings if count.count(one.test) == 1 and belief.surprise(one) > 1.0]
+
+
+def _two_steps(belief: Belief, first: Choice, tests: Sequence[FaultTest], there: Standing) -> float:
+    """What a test tells by the minute together with the best one that follows from where it leaves one."""
+    near = [t for t in tests if t.key != first.test.key and t.place == first.test.place]
+    if not near:
+        return first.rate
+    bits, minutes = first.bits, first.minutes
+    for share, after in outcomes(belief, first.test, _PARTED):
+        best = max(((after.tells(t), there.minutes(t)) for t in near), key=lambda one: one[0] / one[1])
+        bits += share * best[0]
+        minutes += share * best[1]
+    return bits / minutes
+
+
+def outcomes(belief: Belief, test: FaultTest, most: int) -> list[tuple[float, Belief]]:
+    """The likeliest things that a test may find, with what would be believed then."""
+    joint = belief.spread(test)
+    shares = joint.sum(axis=0)
+    there, weight = belief.particles.place, belief.particles.weight
+    cells, falls = belief.cells(test)
+    found = []
+    for cell in np.argsort(-shares)[:most]:
+        if shares[cell] < 0.005:
+            break
+        held = weight * np.where(cells == cell, falls, 0.0).sum(axis=1)
+        if held.sum() <= 0:
+            continue
+        flat = np.zeros(belief.weight.size)
+        flat[there] = held / held.sum()
+        found.append(
+            (float(shares[cell]), Belief(belief.table, flat.reshape(belief.weight.shape), 0 * belief.unknown))
+        )
+    total = sum(share for share, _ in found) or 1.0
+    return [(share / total, one) for share, one in found]
+
+
+def words_of(part: str) -> str:
+    """A part's words."""
+    return "nothing that is known here" if part == UNKNOWN else parts()[part].says
+
+
+def gates_of(test: FaultTest) -> list[str]:
+    """What must be so before a test, in words."""
+    return [gates()[key] for key in test.gates]

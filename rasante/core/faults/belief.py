@@ -1,0 +1,244 @@
+"""What is believed after some findings: how likely every fault is, part by part, and what a test would tell."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..quantities.arrays import Array
+from .fault import Fault, fault_kinds
+from .fault_test import FaultTest
+from .predict import observed
+from .table import LEVELS, Column, Table
+
+#: How often somebody reads or writes down something else than what was there; common practice.
+OUTLIERS = 0.02
+#: How likely it is beforehand that what is wrong is nothing that is known here, and how many of its readings are then
+#: anything at all.
+UNKNOWN_PRIOR, UNKNOWN_OUTLIERS = 0.02, 0.5
+#: Particles that count for less than this beside the likeliest are left out of what a test would tell.
+_LIGHT = 1e-6
+#: Into how many parts a test's readings are told apart.
+_BINS = 64
+#: What stands for everything that is not known, beside the parts.
+UNKNOWN = "unknown"
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What was found by a test.
+
+    Parameters
+    ----------
+    test : str
+        Its key.
+    value : float or None
+        What was read, SI or the station's own unit; None where nothing was shown.
+    outcome : str
+        Of a sign: which of its outcomes.
+    """
+
+    test: str
+    value: float | None = None
+    outcome: str = ""
+
+
+def _normal(off: Array, sd: Array) -> Array:
+    return np.asarray(np.exp(-0.5 * (off / sd) ** 2) / (sd * np.sqrt(2 * np.pi)))
+
+
+@dataclass(frozen=True)
+class Particles:
+    """Pairs of fault and level: their places in a table, how likely each is, and its part by `Table.parts`."""
+
+    place: NDArray[np.intp]
+    weight: Array
+    part: NDArray[np.intp]
+
+
+@dataclass(frozen=True)
+class Belief:
+    """How likely everything is.
+
+    Parameters
+    ----------
+    table : Table
+    weight : ndarray of shape (faults, levels)
+        How likely each fault at each level is, beside all others.
+    unknown : ndarray of shape (levels,)
+        How likely it is that nothing known here is wrong, at each level.
+    """
+
+    table: Table
+    weight: Array
+    unknown: Array
+
+    @classmethod
+    def first(cls, table: Table, expected_m: tuple[float, float] | None = None) -> Belief:
+        """What is believed before anything is found.
+
+        Parameters
+        ----------
+        expected_m : (float, float), optional
+            What the level should be by the book or the last good reading, and by how much that may be off [m].
+        """
+        level = np.ones(LEVELS)
+        if expected_m is not None:
+            level = _normal(table.levels - expected_m[0], np.array(expected_m[1] / 2)) + 1e-4
+        level = level / level.sum()
+        return cls(table, (1 - UNKNOWN_PRIOR) * table.prior[:, None] * level, UNKNOWN_PRIOR * level)
+
+    def after(self, finding: Finding) -> Belief:
+        """What is believed once something is found (Bayes' rule, with outliers allowed for)."""
+        like, unknown = self._likelihoods(finding)
+        weight, rest = self.weight * like, self.unknown * unknown
+        total = float(weight.sum() + rest.sum())
+        return Belief(self.table, weight / total, rest / total)
+
+    def _likelihoods(self, finding: Finding) -> tuple[Array, Array]:
+        table, column = self.table, self.table.column(finding.test)
+        outcomes = column.test.outcomes
+        if outcomes:
+            like = table.shares[column.test.key][:, outcomes.index(finding.outcome)][:, None] * np.ones(LEVELS)
+            anything = 1 / len(outcomes)
+        else:
+            anything = _anything(finding.value, column, table.sound)
+            like = (1 - OUTLIERS) * _density(column, finding.value) + OUTLIERS * anything
+        return like, (1 - UNKNOWN_OUTLIERS) * like[table.sound] + UNKNOWN_OUTLIERS * anything
+
+    @cached_property
+    def by_fault(self) -> Array:
+        """How likely each fault is, of shape (faults,)."""
+        return np.asarray(self.weight.sum(axis=1))
+
+    @cached_property
+    def by_kind(self) -> dict[str, float]:
+        """How likely each kind of fault is, by its key."""
+        found = dict.fromkeys(fault_kinds(), 0.0)
+        for fault, share in zip(self.table.faults, self.by_fault, strict=True):
+            found[fault.kind.key] += float(share)
+        return {key: share for key, share in found.items() if share > 0}
+
+    @cached_property
+    def by_part(self) -> dict[str, float]:
+        """How likely each part or setting is to be what is wrong, and `UNKNOWN` for all that is not known."""
+        shares = np.bincount(self.table.part_of, self.by_fault, len(self.table.parts))
+        found = {key: float(share) for key, share in zip(self.table.parts, shares, strict=True)}
+        return found | {UNKNOWN: float(self.unknown.sum())}
+
+    @property
+    def likeliest(self) -> Fault:
+        """The likeliest fault of the likeliest known part."""
+        known = {key: share for key, share in self.by_part.items() if key != UNKNOWN}
+        part = self.table.parts.index(max(known, key=lambda key: known[key]))
+        return self.table.faults[int(np.argmax(np.where(self.table.part_of == part, self.by_fault, -1.0)))]
+
+    @cached_property
+    def level_m(self) -> float:
+        """Where the level is believed to be [m]."""
+        share = self.weight.sum(axis=0) + self.unknown
+        return float(share @ self.table.levels / share.sum())
+
+    @cached_property
+    def entropy(self) -> float:
+        """How unsure it is which part is wrong [bit]."""
+        return _entropy(np.array(list(self.by_part.values())))
+
+    @cached_property
+    def particles(self) -> Particles:
+        """The pairs of fault and level that count."""
+        flat = self.weight.ravel()
+        there = np.flatnonzero(flat > _LIGHT * flat.max())
+        part = np.repeat(self.table.part_of, LEVELS)[there]
+        return Particles(there, flat[there] / flat[there].sum(), part)
+
+    def spread(self, test: FaultTest) -> Array:
+        """How likely each outcome is with each part wrong: joint shares of shape (parts, outcomes)."""
+        weight, part = self.particles.weight, self.particles.part
+        cells, share = self.cells(test)
+        count = int(cells.max()) + 1 if len(cells) else 1
+        found = np.zeros((len(self.table.parts), count))
+        for column in range(cells.shape[1]):
+            found += np.bincount(
+                part * count + cells[:, column], weight * share[:, column], len(self.table.parts) * count
+            ).reshape(found.shape)
+        if not test.outcomes:
+            found = (1 - OUTLIERS) * found + OUTLIERS * found.sum(axis=1, keepdims=True) / count
+        return found
+
+    def cells(self, test: FaultTest) -> tuple[NDArray[np.intp], Array]:
+        """Into which cells each particle's reading may fall, with what share; both of shape (particles, falls)."""
+        there = self.particles.place
+        table, column = self.table, self.table.place[test.key]
+        if test.outcomes:
+            shares = table.shares[test.key][there // LEVELS]
+            return np.tile(np.arange(shares.shape[1]), (len(there), 1)), shares
+        mean = table.mean[column].ravel()[there]
+        sd = table.sd[column].ravel()[there]
+        shown = np.isfinite(mean)
+        if not shown.any():
+            return np.zeros((len(there), 1), dtype=np.intp), np.ones((len(there), 1))
+        low, high = float(np.min(mean[shown])), float(np.max(mean[shown]))
+        width = max((high - low) / _BINS, 2 * float(np.median(sd[shown])), 1e-12)
+        # Gauss–Hermite, three places: a normal distribution's own moments up to the fifth.
+        falls = np.where(shown, mean, low)[:, None] + sd[:, None] * np.array([-1.7320508, 0.0, 1.7320508])
+        cells = np.clip(np.floor((falls - low) / width), -1, _BINS + 1).astype(np.intp) + 2
+        cells[~shown] = 0
+        return cells, np.tile([1 / 6, 2 / 3, 1 / 6], (len(there), 1))
+
+    def surprise(self, finding: Finding) -> float:
+        """How much better a finding is taken for a slip than for what is believed: above 1 it is doubtful."""
+        like, _ = self._likelihoods(finding)
+        column = self.table.column(finding.test)
+        believed = max(float((self.weight * like).sum() / self.weight.sum()), 1e-300)
+        if column.test.outcomes:
+            return float(1 / len(column.test.outcomes) / believed)
+        return float(0.1 * _anything(finding.value, column, self.table.sound) / believed)
+
+    def tells(self, test: FaultTest) -> float:
+        """How much a test is expected to tell of which part is wrong [bit]: their mutual information."""
+        return information(self.spread(test))
+
+
+def _anything(value: float | None, column: Column, sound: int) -> float:
+    """How likely a reading is that could be anything: even over the scale, and thinning out beyond it."""
+    if value is None:
+        return 1.0 / column.scale
+    low, high = float(np.nanmin(column.mean[sound])), float(np.nanmax(column.mean[sound]))
+    beyond = max(low - observed(column.test, value), observed(column.test, value) - high, 0.0)
+    return float(0.5 * column.scale / (column.scale + beyond) ** 2)
+
+
+def _density(column: Column, value: float | None) -> Array:
+    shown = np.isfinite(column.mean)
+    if value is None:
+        # Nothing shown is as telling as a reading that is right to a fiftieth of the scale.
+        return np.where(shown, 0.0, 50.0 / column.scale)
+    with np.errstate(invalid="ignore"):
+        like = _normal(observed(column.test, value) - column.mean, column.sd)
+    return np.where(shown, like, 0.0)
+
+
+def _entropy(shares: Array) -> float:
+    there = shares[shares > 0]
+    there = there / there.sum()
+    return float(-(there @ np.log2(there)))
+
+
+def information(joint: Array) -> float:
+    """Mutual information of rows and columns of joint shares [bit].
+
+    Notes
+    -----
+    I = Σ p(a, b) log₂ p(a, b) / (p(a) p(b)): what knowing the column tells of the row.
+    """
+    total = joint.sum()
+    if total <= 0:
+        return 0.0
+    joint = joint / total
+    outer = joint.sum(axis=1, keepdims=True) * joint.sum(axis=0, keepdims=True)
+    there = joint > 0
+    return max(float(np.sum(joint[there] * np.log2(joint[there] / outer[there]))), 0.0)

@@ -1,0 +1,163 @@
+"""What the tests that come may find, what that would mean, and what to do then."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..quantities.units import System
+from .advice import Standing, advise_after, outcomes, words_of
+from .belief import UNKNOWN, Belief, Finding
+from .case_form import CaseForm
+from .case_words import percent, reading_text
+from .fault_test import FaultTest
+from .table import Table
+
+#: So many outcomes of a test are told of.
+MOST_MEANINGS = 4
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """One thing that a test may find: how likely that is, what it would read, and what it would mean."""
+
+    share: float
+    read: str
+    means: str
+
+
+def meanings(found: CaseForm, test: FaultTest, system: System) -> list[Meaning]:
+    """What each thing that a test may find would mean, the likeliest first."""
+    groups = _groups(found.table, found.advice.belief, test, system)
+    return [Meaning(share, reads, means) for share, reads, means, _ in groups]
+
+
+def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> list[tuple[float, str, str, Belief]]:
+    """What a test may find, put together by what it would leave: share, reading, meaning, and the belief then."""
+    alike: dict[tuple[str, ...], tuple[float, Belief]] = {}
+    for share, after in outcomes(belief, test, 24):
+        # What would leave the same suspects is one outcome, however widely it reads.
+        suspects = tuple(sorted(part for part, likely in _suspects(after) if likely >= 0.25))
+        before, other = alike.get(suspects, (0.0, after))
+        weight = (before * other.weight + share * after.weight) / (before + share)
+        alike[suspects] = (before + share, replace(after, weight=weight))
+    told = []
+    for share, after in sorted(alike.values(), key=lambda one: -one[0])[:MOST_MEANINGS]:
+        means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(after)[:2])
+        told.append((share, _expected_text(table, after, test, system), means, after))
+    return told
+
+
+def _suspects(belief: Belief) -> list[tuple[str, float]]:
+    """The known parts that are likely at all, the likeliest first."""
+    known = [(part, share) for part, share in belief.by_part.items() if part != UNKNOWN and share >= 0.05]
+    return sorted(known, key=lambda one: -one[1])
+
+
+def _expected_text(table: Table, after: Belief, test: FaultTest, system: System) -> str:
+    if test.outcomes:
+        shares = after.by_fault @ table.shares[test.key]
+        return test.outcomes[int(np.argmax(shares))].replace("-", " ")
+    column = table.column(test.key)
+    shown = np.isfinite(column.mean)
+    weight = np.where(shown, after.weight, 0.0)
+    if weight.sum() < 0.5 * after.weight.sum():
+        return "nothing"
+    values, order = column.mean[shown], np.argsort(column.mean[shown])
+    summed = np.cumsum(weight[shown][order])
+    low, middle, high = (
+        float(values[order][min(int(np.searchsorted(summed, q * summed[-1])), len(order) - 1)])
+        for q in (0.1, 0.5, 0.9)
+    )
+    if "ohms" in test.reads:
+        low, middle, high = 10**low, 10**middle, 10**high
+    texts = [reading_text(table.at, test, value, system) for value in (low, middle, high)]
+    return (
+        f"about {texts[1]}"
+        if texts[0] == texts[2] or abs(high - low) < 0.03 * column.scale
+        else f"{texts[0]} to {texts[2]}"
+    )
+
+
+def school_minutes(found: CaseForm) -> dict[str, float]:
+    """About how many minutes each school takes from here: its first test, then the rest at the best rate there is.
+
+    Notes
+    -----
+    What is not known yet [bit], less what the first test is expected to tell, over the rate of the best choice.
+    """
+    choices = found.advice.choices
+    if not choices or choices[0].bits <= 0:
+        return {}
+    rate = max(one.bits / one.minutes for one in choices)
+    left = found.advice.belief.entropy
+    told = {}
+    for school in ("sensor", "input"):
+        own = [one for one in choices if one.test.school == school and one.bits > 0]
+        if own:
+            first = max(own, key=lambda one: one.bits / one.minutes)
+            told[school] = first.minutes + max(left - first.bits, 0.0) / rate
+    return told
+
+
+@dataclass(frozen=True)
+class Branch:
+    """What a test may find, and what to do then.
+
+    Parameters
+    ----------
+    reads, means : str
+        As `Meaning`.
+    verdict : str
+        As `Advice`.
+    then : FaultTest or None
+        What to do next; None where it is found, or nothing more tells anything.
+    minutes : float
+        What that takes from there [min].
+    branches : tuple of Branch
+        What that one may find.
+    """
+
+    reads: str
+    means: str
+    verdict: str
+    then: FaultTest | None
+    minutes: float
+    branches: tuple[Branch, ...]
+
+
+def look_ahead(found: CaseForm, system: System, steps: int = 2) -> tuple[Branch, ...]:
+    """The next tests for whatever the advised one finds: to be had before one is out of reach of the server.
+
+    Parameters
+    ----------
+    found : CaseForm
+    system : {"metric", "us"}
+        The units of the words.
+    steps : int
+        How many tests after the advised one.
+    """
+    if not found.advice.choices or found.advice.verdict != "go-on":
+        return ()
+    return _branches(found, found.advice.belief, found.advice.choices[0].test, found.standing, system, steps)
+
+
+def _branches(
+    found: CaseForm, belief: Belief, test: FaultTest, standing: Standing, system: System, steps: int
+) -> tuple[Branch, ...]:
+    there = standing.at(test)
+    done = [*found.findings, Finding(test.key)]
+    told = []
+    for _, reads, means, after in _groups(found.table, belief, test, system):
+        if steps == 0:
+            told.append(Branch(reads, means, "", None, 0.0, ()))
+            continue
+        advice = advise_after(after, [one.test for one in done], there)
+        first = advice.choices[0] if advice.choices and advice.verdict == "go-on" else None
+        deeper: tuple[Branch, ...] = ()
+        if first is not None:
+            deeper = _branches(found, after, first.test, there, system, steps - 1)
+        minutes = first.minutes if first is not None else 0.0
+        told.append(Branch(reads, means, advice.verdict, None if first is None else first.test, minutes, deeper))
+    return tuple(told)

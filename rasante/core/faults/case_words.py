@@ -1,0 +1,71 @@
+"""Findings and shares in words."""
+
+from __future__ import annotations
+
+from ..quantities.units import System
+from ..scaling.chain_values import value_text
+from .advice import words_of
+from .belief import Belief, Finding
+from .fault_test import FaultTest
+from .installation import Installation
+from .loops import OPEN_OHM
+from .predict import reader_station
+from .table import Table
+
+#: A share that moved by less than this is not told of.
+_MOVED = 0.02
+
+
+def station_of(at: Installation, test: FaultTest) -> str:
+    """At which station of the chain a test reads; empty for volts and ohms."""
+    if "volts" in test.reads or "ohms" in test.reads:
+        return ""
+    station = "sent" if "alone" in test.reads else str(test.reads["station"])
+    return reader_station(at) if station == "reader" else station
+
+
+def reading_text(at: Installation, test: FaultTest, value: float, system: System) -> str:
+    """A reading with its unit, to what it is worth."""
+    if "ohms" in test.reads:
+        return "open" if value >= 0.99 * OPEN_OHM else _ohm_text(value)
+    if "volts" in test.reads:
+        return f"{value:.1f} V"
+    return value_text(at.sound, station_of(at, test), value, system)
+
+
+def _ohm_text(ohm: float) -> str:
+    for limit, unit in ((1e6, "MΩ"), (1e3, "kΩ")):
+        if ohm >= limit:
+            return f"{ohm / limit:.2g} {unit}"
+    return f"{ohm:.3g} Ω"
+
+
+def finding_text(table: Table, finding: Finding, system: System) -> str:
+    """What was found, in words."""
+    if finding.outcome:
+        return finding.outcome.replace("-", " ")
+    if finding.value is None:
+        return "nothing"
+    return reading_text(table.at, table.column(finding.test).test, finding.value, system)
+
+
+def percent(share: float) -> str:
+    """A share in words, no finer than it is worth."""
+    if share >= 0.995:
+        return "over 99 %"
+    return "under 1 %" if share < 0.01 else f"{100 * share:.0f} %"
+
+
+def moved_text(before: Belief, after: Belief) -> str:
+    """What a finding ruled out, and what it made likelier, part by part."""
+    pairs = [(part, share, after.by_part[part]) for part, share in before.by_part.items()]
+    down = [one for one in pairs if one[1] >= _MOVED and one[2] < one[1] / 3]
+    up = [one for one in pairs if one[2] >= _MOVED and one[2] > one[1] * 1.5]
+    down.sort(key=lambda one: one[2] - one[1])
+    up.sort(key=lambda one: one[1] - one[2])
+    told = []
+    if down:
+        told.append("Against " + ", ".join(f"{words_of(p)} ({percent(b)} → {percent(a)})" for p, b, a in down[:4]))
+    if up:
+        told.append("For " + ", ".join(f"{words_of(p)} ({percent(b)} → {percent(a)})" for p, b, a in up[:3]))
+    return ". ".join(told) + "." if told else "It told little."

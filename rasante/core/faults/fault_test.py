@@ -1,0 +1,205 @@
+"""What can be done next, as data: every test with where it is done, how long it takes, and what it reads."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from .fault import LOOKS
+from .installation import Installation
+
+
+@dataclass(frozen=True)
+class Place:
+    """Somewhere a test is done: its words, and how long the way there takes [min]."""
+
+    key: str
+    says: str
+    minutes: float
+
+
+@dataclass(frozen=True)
+class FaultTest:
+    """One test.
+
+    Parameters
+    ----------
+    key, do : str
+        Its own key, and what to do in words.
+    place, rig : str
+        Where it is done, and how things must be set up: keys of `places` and `rigs`.
+    minutes : float
+        What it takes by itself [min].
+    kit : tuple of str
+        What it takes in the hand.
+    gates : tuple of str
+        What must be so before it, of `gates`.
+    reads : mapping
+        What it reads: ``station`` (of the chain; ``reader`` is the counts, or the panel meter), ``alone`` (the sensor
+        from a place), ``volts`` or ``ohms`` across two points, or a ``sign`` with what it may be.
+    share : float
+        How good its reading is, by the station's span [1].
+    when, unless : tuple of str
+        What an installation must have, and must not.
+    school : str
+        Whose first test it is: ``sensor`` or ``input``.
+    """
+
+    key: str
+    do: str
+    place: str
+    rig: str
+    minutes: float
+    kit: tuple[str, ...]
+    gates: tuple[str, ...]
+    reads: Mapping[str, Any]
+    share: float
+    when: tuple[str, ...]
+    unless: tuple[str, ...]
+    school: str
+
+    @property
+    def outcomes(self) -> tuple[str, ...]:
+        """What it may find, of a test that reads a sign; empty where it reads a number."""
+        if "sign" not in self.reads:
+            return ()
+        return tuple(LOOKS) if self.reads["sign"] == "look" else tuple(self.reads["of"])
+
+
+@cache
+def _data() -> Any:
+    return json.loads(resources.files(__package__).joinpath("fault_tests.json").read_text(encoding="utf-8"))
+
+
+@cache
+def places() -> dict[str, Place]:
+    """Everywhere that tests are done."""
+    return {key: Place(key, one["says"], one["minutes"]) for key, one in _data()["places"].items()}
+
+
+@cache
+def rigs() -> dict[str, Place]:
+    """How things may be set up for tests, with the time that it takes [min]."""
+    return {key: Place(key, one["says"], one["minutes"]) for key, one in _data()["rigs"].items()}
+
+
+@cache
+def gates() -> dict[str, str]:
+    """What must be so before some tests, in words."""
+    return dict(_data()["gates"])
+
+
+@cache
+def fault_tests() -> dict[str, FaultTest]:
+    """Every test, by its key."""
+    return {
+        one["key"]: FaultTest(
+            key=one["key"],
+            do=one["do"],
+            place=one["place"],
+            rig=one.get("rig", ""),
+            minutes=one["minutes"],
+            kit=tuple(one.get("kit", ())),
+            gates=tuple(one.get("gates", ())),
+            reads=one["reads"],
+            share=one.get("share", 0.004),
+            when=tuple(one.get("when", ())),
+            unless=tuple(one.get("unless", ())),
+            school=one.get("school", ""),
+        )
+        for one in _data()["tests"]
+    }
+
+
+def tests_of(at: Installation) -> list[FaultTest]:
+    """The tests that can be done at an installation."""
+    return [one for one in fault_tests().values() if at.fits(one.when, one.unless) and _readable(at, one)]
+
+
+def test_between(key: str) -> FaultTest:
+    """The test of two terminals that no test of the list names: ``volts|red|black`` or ``ohms|red|black``."""
+    dial, red, black = key.split("|")
+    words = "Volts" if dial == "volts" else "Ohms, power off,"
+    reads: dict[str, Any] = {dial: [red, black]}
+    asked = ("zone",) if dial == "volts" else ("isolated",)
+    return FaultTest(
+        key, f"{words} from {red} to {black}", "panel", "", 2.0, ("meter",), asked, reads, 0.004, (), (), ""
+    )
+
+
+def _readable(at: Installation, test: FaultTest) -> bool:
+    """Whether its chain has the station."""
+    station = test.reads.get("station")
+    return station in (None, "reader", *at.sound.stations)
+
+
+def test_schema() -> dict[str, Any]:
+    """Return the JSON Schema of the file of tests."""
+    words, number = {"type": "string", "minLength": 1}, {"type": "number", "minimum": 0}
+    row = {"type": "array", "items": words}
+    named = {
+        "type": "object",
+        "additionalProperties": {
+            "type": "object",
+            "additionalProperties": False,
+            "required": ["says", "minutes"],
+            "properties": {"says": words, "minutes": number},
+        },
+    }
+    test = {
+        "type": "object",
+        "additionalProperties": False,
+        "required": ["key", "do", "place", "minutes", "reads"],
+        "properties": {
+            "key": {"type": "string", "pattern": "^[a-z0-9-]+$"},
+            "do": words,
+            "place": {"enum": list(_data()["places"])},
+            "rig": {"enum": list(_data()["rigs"])},
+            "minutes": {"type": "number", "exclusiveMinimum": 0},
+            "kit": row,
+            "gates": {"type": "array", "items": {"enum": list(_data()["gates"])}},
+            "share": {"type": "number", "exclusiveMinimum": 0, "maximum": 0.2},
+            "when": row,
+            "unless": row,
+            "school": {"enum": ["sensor", "input"]},
+            "reads": {
+                "type": "object",
+                "additionalProperties": False,
+                "minProperties": 1,
+                "properties": {
+                    "station": words,
+                    "spare": {"const": True},
+                    "direct": {"const": True},
+                    "fresh": {"const": True},
+                    "held": {"type": "number", "minimum": 0, "maximum": 1},
+                    "alone": {"enum": ["panel", "box", "sensor"]},
+                    "inject": {"anyOf": [{"const": "same"}, {"type": "number", "minimum": 0, "maximum": 1}]},
+                    "simulate": {"type": "number", "minimum": 0, "maximum": 1},
+                    "volts": {**row, "minItems": 2, "maxItems": 2},
+                    "ohms": {**row, "minItems": 2, "maxItems": 2},
+                    "apart": {"const": True},
+                    "far": {"enum": ["free", "joined", "box"]},
+                    "from": {"const": "box"},
+                    "sign": words,
+                    "of": {**row, "minItems": 2},
+                },
+            },
+        },
+    }
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Tests that find a fault",
+        "type": "object",
+        "additionalProperties": False,
+        "required": ["places", "rigs", "gates", "tests"],
+        "properties": {
+            "places": named,
+            "rigs": named,
+            "gates": {"type": "object", "additionalProperties": words},
+            "tests": {"type": "array", "minItems": 1, "items": test},
+        },
+    }

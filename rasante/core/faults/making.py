@@ -1,0 +1,194 @@
+"""How each ``op`` of the file of faults becomes edits of an installation's chain and circuit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+import numpy as np
+
+from ..quantities.signals import SIGNALS
+from ..scaling.chain import Clip, Delay, Gain, Noise, Offset, Stick
+from ..scaling.edits import Edit, Set
+from ..scaling.sensing import PressureSensing
+from ..wiring.circuit import Part
+from ..wiring.edits import Break, Insert, Leak, Lift, Put, Series, Swap
+from .installation import Installation, core_of, other_signal, pair_of, wires_at
+
+Told = Mapping[str, Any]
+#: A leak across a loop takes its current from the supply; across an output it must be stronger to be seen at all.
+_LEAK_TIMES = {"two_wire": 1.0, "three_wire": 0.25, "four_wire": 0.1, "digital": 0.01}
+
+
+def _lift(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    assert at.wired is not None
+    yield from (Lift(wire) for wire in wires_at(at.wired, terminal, told["place"])[:1])
+
+
+def _break(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    assert at.wired is not None
+    core = core_of(at.wired, terminal)
+    if core is not None:
+        yield Break(core[0], core[1])
+
+
+def _series(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    assert at.wired is not None
+    yield from (Series(wire, value) for wire in wires_at(at.wired, pair_of(at.wired)[0], told["place"])[:1])
+
+
+def _leak(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    circuit = at.wired
+    assert circuit is not None
+    ends = []
+    for one in pair_of(circuit):
+        wires = wires_at(circuit, one, "panel" if told["place"] == "run" else told["place"])
+        if not wires:
+            return
+        wire = next(w for w in circuit.wires if w.id == wires[0])
+        ends.append(f"{circuit.sensor.id}.{one}" if told["place"] == "field" else wire.b)
+    yield Leak(ends[0], ends[1], float(told.get("ohm", value * _LEAK_TIMES[circuit.sensor.kind])))
+
+
+def _swap(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    assert at.wired is not None
+    one, other = pair_of(at.wired)
+    yield Swap(f"{at.wired.sensor.id}.{one}", f"{at.wired.sensor.id}.{other}")
+
+
+def _second_supply(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    if "active" not in at.has and "current_input" in at.has:
+        yield Put("input", "supplies_v", 24.0)
+
+
+def _calibrator(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    assert at.wired is not None
+    for wire in wires_at(at.wired, pair_of(at.wired)[0], "panel")[:1]:
+        yield Insert(wire, Part("left", "calibrator", "Calibrator", "panel", {"amp": value}))
+
+
+def _dead(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    if at.sound.signal is None:
+        yield Stick("number", float("nan"))
+    else:
+        yield Stick("sent", at.sound.signal.nothing)
+
+
+def _fault_current(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    sender = at.sound.transmitter
+    if sender is not None and sender.fault in ("low", "high"):
+        yield Stick("sent", sender.signal.fault(sender.fault))
+
+
+def _offset(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    yield Offset(told["station"], value * at.spans[told["station"]])
+
+
+def _gain(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    yield Gain(told["station"], value)
+
+
+def _noise(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    yield Noise(told["station"], value * at.spans[told["station"]])
+
+
+def _delay(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    yield Delay(told["station"], value)
+
+
+def _stick(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    station = told["station"]
+    if station not in at.sound.stations:
+        station = "number"
+    if station == "counts":
+        card = at.sound.card
+        assert card is not None
+        yield Stick(station, card.low + value * (card.high - card.low))
+        return
+    low, high = (at.sound.at(level, exact=False)[station] for level in (0.0, at.sound.top_m))
+    yield Stick(station, low + value * (high - low))
+
+
+def _span(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    sender = at.sound.transmitter
+    assert sender is not None
+    yield Set("sensor.high", sender.range_low + (sender.range_high - sender.range_low) / value)
+
+
+def _range(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    sender = at.sound.transmitter
+    assert sender is not None
+    yield Set("sensor.high", sender.range_low + (sender.range_high - sender.range_low) * value)
+
+
+def _density(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    if isinstance(at.sound.sensing, PressureSensing):
+        yield Set("liquid.density", at.sound.sensing.density * value)
+
+
+def _card_floor(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    yield Stick("counts", 0.0)
+
+
+def _clip_card(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    card = at.sound.card
+    assert card is not None
+    yield Clip("counts", card.low + value * (card.high - card.low), float("inf"))
+
+
+def _card_signal(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    assert at.sound.signal is not None
+    other = other_signal(at.sound.signal.key)
+    if other is not None:
+        yield Set("counts.at_low", SIGNALS[other].low)
+        yield Set("counts.at_high", SIGNALS[other].high)
+
+
+def _burden(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    card = at.sound.card
+    assert card is not None
+    yield Set("counts.at_low", card.at_low / value)
+    yield Set("counts.at_high", card.at_high / value)
+
+
+def _other_channel(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    number = at.sound.forward("counts", "number", np.array([0.0]))
+    yield Stick("number", float(number[0]))
+
+
+def _put(part: str, key: str) -> Any:
+    def make(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+        yield Put(told.get("part", part), key, {"volt": value or 1e-3, "ohm": value or 1e9}[key])
+
+    return make
+
+
+#: How each ``op`` of the file becomes edits.
+MAKERS: dict[str, Any] = {
+    "no-supply": _put("supply", "volt"),
+    "supply-volt": _put("supply", "volt"),
+    "open-part": _put("", "ohm"),
+    "part-ohm": _put("", "ohm"),
+    "lift": _lift,
+    "break": _break,
+    "series": _series,
+    "leak": _leak,
+    "swap": _swap,
+    "second-supply": _second_supply,
+    "calibrator": _calibrator,
+    "dead": _dead,
+    "fault-current": _fault_current,
+    "offset": _offset,
+    "gain": _gain,
+    "noise": _noise,
+    "delay": _delay,
+    "stick": _stick,
+    "span": _span,
+    "range": _range,
+    "density": _density,
+    "card-floor": _card_floor,
+    "clip-card": _clip_card,
+    "card-signal": _card_signal,
+    "burden": _burden,
+    "other-channel": _other_channel,
+}

@@ -1,0 +1,299 @@
+"""What every test would read, for everything that may be wrong and every level that the tank may stand at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from ..quantities.arrays import Array
+from ..scaling.chain import Chain, Delay, Noise, StationEdit, altered
+from ..scaling.edits import Set, edit_chain
+from ..scaling.sending import Wires
+from ..wiring.circuit import Circuit
+from ..wiring.edits import WireEdit, edit_circuit
+from .fault import Fault
+from .fault_test import FaultTest
+from .installation import Installation
+from .loops import OPEN_OHM, alone, answers, arriving, ohms, volts
+
+#: How sure an inspection is: a label read wrongly, a spoilt breather taken for a good one. Common practice.
+SIGN_SURE, LOOK_SURE = 0.95, 0.95
+#: How good a hand-held meter is: volts, and ohms by the decade.
+_VOLT_SHARE, _VOLT_LEAST, _OHM_DECADE = 0.005, 0.1, 0.06
+#: How far a lag leaves a reading off, as a share of the station's span: what a tank does in some minutes.
+_LAG_SHARE = 0.1
+
+
+@dataclass(frozen=True)
+class Wrong:
+    """An installation with one fault in it.
+
+    Parameters
+    ----------
+    at : Installation
+        As it should be.
+    fault : Fault
+        What is wrong.
+    """
+
+    at: Installation
+    fault: Fault
+
+    @property
+    def circuit(self) -> Circuit | None:
+        """Its circuit with what is wrong in it."""
+        found = self.at.wired
+        for edit in self.fault.edits:
+            if isinstance(edit, WireEdit) and found is not None:
+                found = edit_circuit(found, edit)
+        return found
+
+    @property
+    def chain(self) -> Chain:
+        """Its chain with what is wrong in it, without the circuit."""
+        edits = [e for e in self.fault.edits if not isinstance(e, WireEdit) and getattr(e, "station", "") != "level"]
+        return edit_chain(self.at.sound, edits)
+
+
+class Reader:
+    """Reads every station and point of one wrong installation, at levels."""
+
+    def __init__(self, wrong: Wrong, level: Array) -> None:
+        self.at, self.fault = wrong.at, wrong.fault
+        self.level = level
+        self.plan, self.circuit, self.chain = wrong.at.wired, wrong.circuit, wrong.chain
+        self.rewired = any(isinstance(e, WireEdit) for e in self.fault.edits)
+        self.values = self._run(level)
+
+    @cached_property
+    def shows_one(self) -> bool:
+        """Whether the screen shows one and the same at whatever level, or nothing."""
+        shown = self._run(np.linspace(0.2, 0.8, 4) * self.chain.top_m)["shown"]
+        return not np.all(np.isfinite(shown)) or float(np.ptp(shown)) < 1e-3 * self.at.spans["shown"]
+
+    def _run(self, level: Array) -> dict[str, Array]:
+        x = level
+        for edit in self.fault.edits:
+            if isinstance(edit, StationEdit) and edit.station == "level":
+                x = np.clip(altered(edit, x), 0.0, self.chain.top_m)
+        values = {"level": x}
+        for station in self.chain.stations[1:]:
+            x = self._over(station, x)
+            values[station] = x
+        return values
+
+    def _over(self, station: str, x: Array) -> Array:
+        hop = self.chain.hop(station)
+        if isinstance(hop, Wires) and self.circuit is not None and self.chain.signal is not None:
+            x = arriving(self.circuit, self.chain.signal, x)
+        x = np.where(np.isfinite(x), x, 0.0) if not isinstance(hop, Wires) and station == "sensed" else x
+        with np.errstate(invalid="ignore"):
+            x = self.chain.over(station, x, exact=False)
+        if station == "number" and self.chain.signal is None and self.rewired and self.plan and self.circuit:
+            x = x if answers(self.plan, self.circuit) else np.full_like(x, np.nan)
+        return x
+
+    @property
+    def own(self) -> Array:
+        """A digital sensor's own number, whatever its wires do."""
+        before = self.chain.stations[self.chain.stations.index("number") - 1]
+        with np.errstate(invalid="ignore"):
+            return self.chain.over("number", self.values[before], exact=False)
+
+    def onward(self, start: str, end: str, x: Array) -> Array:
+        """Take values put in at one station on to a later one."""
+        stations = self.chain.stations
+        for station in stations[stations.index(start) + 1 : stations.index(end) + 1]:
+            x = self._over(station, x)
+        return x
+
+    def unrest(self, start: str, end: str, steady: bool) -> float:
+        """Standard deviation that noise and lags between two stations leave at the later one, in its own unit."""
+        stations = self.chain.stations
+        inside = stations[stations.index(start) + 1 : stations.index(end) + 1]
+        found = 0.0
+        for edit in self.fault.edits:
+            if isinstance(edit, Noise) and edit.station in inside:
+                found += (edit.sd / self.at.spans[edit.station] * self.at.spans[end]) ** 2
+            elif isinstance(edit, Delay) and edit.station in inside and not steady:
+                found += (_LAG_SHARE * self.at.spans[end]) ** 2
+        return float(np.sqrt(found))
+
+
+def reader_station(at: Installation) -> str:
+    """Where what an input makes of a signal is read first."""
+    return "counts" if at.sound.card is not None else "number"
+
+
+@dataclass(frozen=True)
+class Expected:
+    """What a test would read: means and standard deviations at the levels; or how likely each of its outcomes is.
+
+    Parameters
+    ----------
+    mean, sd : ndarray of shape (levels,)
+        In the test's own scale; a mean of NaN where nothing is shown.
+    shares : tuple of float
+        Of a test that reads a sign: how likely each outcome is.
+    """
+
+    mean: Array
+    sd: Array
+    shares: tuple[float, ...] = ()
+
+
+def scale(test: FaultTest, at: Installation) -> float:
+    """How far a test's readings go from one end to the other, in its own scale."""
+    reads = test.reads
+    if "ohms" in reads:
+        return float(np.log10(OPEN_OHM) + 1)
+    if "volts" in reads:
+        return 26.0
+    if "alone" in reads:
+        return at.spans["sent"]
+    return at.spans[_station(test, at)]
+
+
+def _station(test: FaultTest, at: Installation) -> str:
+    station = str(test.reads.get("station", "level"))
+    return reader_station(at) if station == "reader" else station
+
+
+def observed(test: FaultTest, value: float) -> float:
+    """A reading in the test's own scale: ohms by their logarithm."""
+    return float(np.log10(min(max(value, 0.1), OPEN_OHM))) if "ohms" in test.reads else value
+
+
+def read(reader: Reader, test: FaultTest) -> Expected:
+    """What a test would read of a wrong installation at every level.
+
+    Parameters
+    ----------
+    reader : Reader
+        The wrong installation.
+    test : FaultTest
+        One that the installation allows.
+    """
+    reads, at = test.reads, reader.at
+    if "sign" in reads:
+        none = np.zeros_like(reader.level)
+        return Expected(none, none, _signs(reader, test))
+    if "ohms" in reads:
+        return _ohms(reader, test)
+    if "volts" in reads:
+        return _volts(reader, test)
+    if "alone" in reads:
+        sent = reader.values["sent"]
+        if "held" in reads:
+            # Held up, in a bucket or before a target: whatever is wrong with where it sits is left behind.
+            sent = reader.onward("level", "sent", np.full_like(reader.level, reads["held"] * at.sound.top_m))
+        mean = _alone(reader, str(reads["alone"]), sent)
+        unrest = reader.unrest("level", "sent", False)
+        return Expected(mean, np.full_like(mean, np.hypot(test.share * at.spans["sent"], unrest)))
+    station = _station(test, at)
+    start, steady = "level", False
+    if "inject" in reads or "simulate" in reads:
+        steady, start = True, "arriving" if "inject" in reads else "sent"
+        mean = reader.onward(start, station, _injected(reader, test))
+    elif reads.get("direct"):
+        mean = reader.own
+    elif "held" in reads:
+        mean = reader.onward("level", station, np.full_like(reader.level, reads["held"] * at.sound.top_m))
+    elif station == "level":
+        off = reader.fault.value * at.sound.top_m if reader.fault.kind.dips and not reads.get("fresh") else 0.0
+        mean = np.clip(reader.level + off, 0.0, at.sound.top_m)
+    elif reads.get("spare"):
+        sound = at.sound.card
+        assert sound is not None
+        mean = sound.forward(reader.values["arriving"], exact=False)
+    else:
+        mean = reader.values[station]
+    share = test.share if station != "shown" else max(test.share, 0.006)
+    sd = np.hypot(share * at.spans[station], reader.unrest(start, station, steady) if station != "level" else 0.0)
+    return Expected(mean, np.full_like(reader.level, sd))
+
+
+def _injected(reader: Reader, test: FaultTest) -> Array:
+    """What is put in [A or V]."""
+    signal = reader.at.sound.signal
+    assert signal is not None
+    told = test.reads.get("inject", test.reads.get("simulate"))
+    if told == "same":
+        return np.clip(reader.values["sent"], signal.low, signal.high)
+    return np.full_like(reader.level, signal.low + float(told) * signal.span)
+
+
+def _volts(reader: Reader, test: FaultTest) -> Expected:
+    red, black = test.reads["volts"]
+    signal = reader.chain.signal
+    plan, circuit = reader.plan, reader.circuit
+    assert plan is not None and circuit is not None
+    sent = reader.values["sent"] if signal is not None else np.full_like(reader.level, 0.012)
+    mean = volts(plan, circuit, signal, red, black, sent)
+    return Expected(mean, _VOLT_LEAST + _VOLT_SHARE * np.abs(mean))
+
+
+def _ohms(reader: Reader, test: FaultTest) -> Expected:
+    plan, circuit = reader.plan, reader.circuit
+    assert plan is not None and circuit is not None
+    red, black = test.reads["ohms"]
+    far, begin = str(test.reads.get("far", "")), str(test.reads.get("from", ""))
+    found = ohms(plan, circuit, red, black, far, begin, bool(test.reads.get("apart")))
+    mean = np.full_like(reader.level, np.log10(found))
+    return Expected(mean, np.full_like(mean, _OHM_DECADE))
+
+
+def _alone(reader: Reader, place: str, sent: Array) -> Array:
+    signal = reader.chain.signal
+    assert signal is not None
+    if reader.plan is None or reader.circuit is None:
+        return sent
+    return arriving(alone(reader.plan, reader.circuit, place), signal, sent)
+
+
+def _signs(reader: Reader, test: FaultTest) -> tuple[float, ...]:
+    """How likely each outcome of a sign is."""
+    sign, outcomes = test.reads["sign"], test.outcomes
+    kind = reader.fault.kind
+    if sign == "look":
+        return _look(reader, outcomes)
+    if sign in ("steady", "alone-steady"):
+        where = ("counts", "number") if sign == "steady" else ("level", "sensed", "sent")
+        noisy = any(isinstance(e, Noise) and e.station in where for e in reader.fault.edits)
+        return (1 - LOOK_SURE, LOOK_SURE) if noisy else (LOOK_SURE, 1 - LOOK_SURE)
+    seen = kind.signs.get(sign, outcomes[0])
+    rest = (1 - SIGN_SURE) / (len(outcomes) - 1)
+    return tuple(SIGN_SURE if one == seen else rest for one in outcomes)
+
+
+def _look(reader: Reader, outcomes: Sequence[str]) -> tuple[float, ...]:
+    kind = reader.fault.kind
+    shown = reader.values["shown"]
+    if kind.look:
+        likely = {kind.look: LOOK_SURE}
+    elif not np.all(np.isfinite(shown)):
+        likely = {"stale": 0.6, "frozen": 0.35}
+    elif reader.shows_one:
+        likely = {"frozen": 0.6, "live": 0.35}
+    else:
+        likely = {"live": LOOK_SURE}
+    rest = (1 - sum(likely.values())) / (len(outcomes) - len(likely))
+    return tuple(likely.get(one, rest) for one in outcomes)
+
+
+def set_paths(fault: Fault) -> Mapping[str, float | int | str]:
+    """The settings that a fault says are others than they should be."""
+    return {edit.path: edit.value for edit in fault.edits if isinstance(edit, Set)}
+
+
+def wrong_of(at: Installation, faults: Iterable[Fault]) -> list[Wrong]:
+    """One wrong installation for each fault."""
+    return [Wrong(at, fault) for fault in faults]
+
+
+def two_at_once(at: Installation, one: Fault, other: Fault) -> Wrong:
+    """An installation with two faults: the first's signs, and both their edits."""
+    return Wrong(at, replace(one, edits=(*one.edits, *other.edits)))

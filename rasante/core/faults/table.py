@@ -1,0 +1,175 @@
+"""What every test would read of everything that may be wrong with an installation, worked out once."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..quantities.arrays import Array
+from .fault import Fault, faults_of, parts, priors
+from .fault_test import FaultTest, test_between, tests_of
+from .installation import Installation
+from .predict import Reader, Wrong, read, scale
+
+#: Levels at which everything is worked out, by share of the height.
+LEVELS = 41
+
+
+@dataclass(frozen=True)
+class Column:
+    """A test with the mean and standard deviation of what it reads, of shape (faults, levels), and its scale."""
+
+    test: FaultTest
+    mean: Array
+    sd: Array
+    scale: float
+
+
+@dataclass(frozen=True)
+class Table:
+    """Everything that every test would read, for one installation.
+
+    Parameters
+    ----------
+    at : Installation
+    faults : tuple of Fault
+        One row each.
+    tests : tuple of FaultTest
+        Those that can be done.
+    levels : ndarray of shape (levels,)
+        Innages [m].
+    mean, sd : ndarray of shape (tests, faults, levels)
+        In each test's own scale; a mean of NaN where nothing is shown.
+    shares : mapping of str to ndarray of shape (faults, outcomes)
+        Of the tests that read signs.
+    prior : ndarray of shape (faults,)
+    """
+
+    at: Installation
+    faults: tuple[Fault, ...]
+    tests: tuple[FaultTest, ...]
+    levels: Array
+    mean: Array
+    sd: Array
+    shares: Mapping[str, Array]
+    prior: Array
+
+    @cached_property
+    def parts(self) -> tuple[str, ...]:
+        """The parts that its faults blame, in the file's order."""
+        there = {fault.kind.part for fault in self.faults}
+        return tuple(key for key in parts() if key in there)
+
+    @cached_property
+    def part_of(self) -> NDArray[np.intp]:
+        """Each fault's part, by its place in `parts`."""
+        return np.array([self.parts.index(fault.kind.part) for fault in self.faults])
+
+    @cached_property
+    def place(self) -> dict[str, int]:
+        """Each test's row, by its key."""
+        return {test.key: at for at, test in enumerate(self.tests)}
+
+    @cached_property
+    def scales(self) -> Array:
+        """How far each test's readings go."""
+        return np.array([scale(test, self.at) for test in self.tests])
+
+    @cached_property
+    def sound(self) -> int:
+        """The row of nothing being wrong."""
+        return next(row for row, fault in enumerate(self.faults) if fault.kind.key == "nothing")
+
+    @cached_property
+    def readers(self) -> tuple[Reader, ...]:
+        """The wrong installations, for readings that are no test of the list."""
+        return tuple(Reader(Wrong(self.at, fault), self.levels) for fault in self.faults)
+
+    @cached_property
+    def _others(self) -> dict[str, Column]:
+        return {}
+
+    def column(self, key: str) -> Column:
+        """A test with all that it would read; also of two terminals that no test of the list names.
+
+        Parameters
+        ----------
+        key : str
+            A test's key, or ``volts|red|black`` or ``ohms|red|black`` with two terminals of the circuit.
+        """
+        if key in self.place:
+            row = self.place[key]
+            return Column(self.tests[row], self.mean[row], self.sd[row], float(self.scales[row]))
+        if key not in self._others:
+            test = test_between(key)
+            found = [read(reader, test) for reader in self.readers]
+            mean, sd = (np.array([getattr(one, name) for one in found])[None] for name in ("mean", "sd"))
+            self._others[key] = Column(test, mean[0], widened(mean, sd, self.faults)[0], scale(test, self.at))
+        return self._others[key]
+
+
+_TABLES: OrderedDict[str, Table] = OrderedDict()
+#: How many installations' tables are kept at hand.
+_MOST_TABLES = 16
+
+
+def table_of(at: Installation) -> Table:
+    """What every test would read of everything that may be wrong; worked out once for an installation."""
+    key = at.signature
+    if key not in _TABLES:
+        _TABLES[key] = make_table(at)
+        while len(_TABLES) > _MOST_TABLES:
+            _TABLES.popitem(last=False)
+    _TABLES.move_to_end(key)
+    return _TABLES[key]
+
+
+def make_table(at: Installation) -> Table:
+    """Work out what every test would read of everything that may be wrong.
+
+    Notes
+    -----
+    Between two values of a fault, and two levels, lies what is as likely as they are: a third of the way to the
+    neighbours is added to a reading's standard deviation.
+    """
+    faults, tests = tuple(faults_of(at)), tuple(tests_of(at))
+    levels = np.linspace(0.01, 0.99, LEVELS) * at.sound.top_m
+    shape = (len(tests), len(faults), LEVELS)
+    mean, sd = np.zeros(shape), np.ones(shape)
+    shares: dict[str, list[tuple[float, ...]]] = {test.key: [] for test in tests if test.outcomes}
+    for row, fault in enumerate(faults):
+        reader = Reader(Wrong(at, fault), levels)
+        for column, test in enumerate(tests):
+            found = read(reader, test)
+            mean[column, row], sd[column, row] = found.mean, found.sd
+            if found.shares:
+                shares[test.key].append(found.shares)
+    sd = widened(mean, sd, faults)
+    likely = priors(at)
+    count: dict[str, int] = {}
+    for fault in faults:
+        count[fault.kind.key] = count.get(fault.kind.key, 0) + 1
+    prior = np.array([likely[fault.kind.key] / count[fault.kind.key] for fault in faults])
+    known = {key: np.array(rows) for key, rows in shares.items()}
+    # A kind that makes no fault of this installation leaves its share to the others.
+    return Table(at, faults, tests, levels, mean, sd, known, prior / prior.sum())
+
+
+def widened(mean: Array, sd: Array, faults: Sequence[Fault]) -> Array:
+    """Standard deviations with what lies between neighbours."""
+    with np.errstate(invalid="ignore"):
+        by_level = np.abs(np.gradient(mean, axis=2)) / 3
+        by_value = np.zeros_like(mean)
+        for left in range(len(faults) - 1):
+            one, other = faults[left], faults[left + 1]
+            if one.kind is other.kind and one.conductor == other.conductor and one.kind.smooth:
+                apart = np.abs(mean[:, left + 1] - mean[:, left]) / 3
+                by_value[:, left] = np.maximum(by_value[:, left], apart)
+                by_value[:, left + 1] = np.maximum(by_value[:, left + 1], apart)
+    found = sd**2 + np.nan_to_num(by_level) ** 2 + np.nan_to_num(by_value) ** 2
+    return np.asarray(np.sqrt(found))

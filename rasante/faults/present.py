@@ -1,0 +1,171 @@
+"""How a case of trouble is written for the API."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..core.faults.advice import Choice, gates_of, words_of
+from ..core.faults.belief import UNKNOWN
+from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
+from ..core.faults.case_form import SCHOOLS, CaseForm
+from ..core.faults.case_words import reading_text, station_of
+from ..core.faults.fault import fault_kinds, parts
+from ..core.faults.fault_test import FaultTest, gates, places, rigs
+from ..core.faults.installation import points
+from ..core.gauges.model import technologies
+from ..core.quantities.units import System
+from ..core.quantities.words import Words
+from ..core.scaling.chain import STATIONS
+from ..planned.present import fields
+from ..wiring.present import drawing
+from .models import FaultCase
+from .services import moved
+
+
+def case(found: CaseForm, system: System) -> dict[str, Any]:
+    """Write a case as far as it has been typed, with what to do next."""
+    advice, table = found.advice, found.table
+    shares = sorted(advice.belief.by_part.items(), key=lambda one: -one[1])
+    first = advice.choices[0].test if advice.choices else None
+    circuit = found.at.wired
+    return {
+        "fields_read": fields(found.form),
+        "technologies": {key: one.name for key, one in technologies().items()},
+        "places": {key: one.says for key, one in places().items()},
+        "schools": SCHOOLS,
+        "school_minutes": {key: round(value) for key, value in school_minutes(found).items()},
+        "kit": sorted({one for test in table.tests for one in test.kit}),
+        "gates": gates(),
+        "at": found.standing.place,
+        "verdict": advice.verdict,
+        "parts": [
+            {
+                "part": part,
+                "says": words_of(part),
+                "share": share,
+                "at": list(parts()[part].at) if part != UNKNOWN else [],
+                "hop": parts()[part].hop if part != UNKNOWN else "",
+            }
+            for part, share in shares
+        ],
+        "fault": advice.fault.says,
+        "fault_key": advice.fault.kind.key,
+        "why": advice.fault.kind.why,
+        "repair": {
+            "do": advice.fault.kind.repair.do,
+            "minutes": advice.fault.kind.repair.minutes,
+            "kit": list(advice.fault.kind.repair.kit),
+        },
+        "together": [words_of(part) for part in advice.together],
+        "drawing": None if circuit is None else drawing(circuit, {w.id: (w.a, w.b) for w in circuit.wires}),
+        "choices": [_choice(found, choice, system) for choice in advice.choices],
+        "means": []
+        if first is None
+        else [{"share": one.share, "reads": one.read, "means": one.means} for one in meanings(found, first, system)],
+        "tests": [_test(found, test) for test in table.tests],
+        "terminals": {} if circuit is None else {point: circuit.name(point) for point in circuit.points},
+        "stations": {key: STATIONS[key] for key in found.at.sound.stations},
+        "faults": {key: kind.says for key, kind in fault_kinds().items() if found.at.fits(kind.when)},
+        "steps": [
+            {"row": one.row, "do": one.do, "read": one.read, "says": one.says, "doubtful": one.doubtful}
+            for one in found.steps
+        ],
+        "series": None
+        if found.series is None
+        else {"look": found.series.look, "says": Words(system).say(found.series.says)},
+        "minutes": found.minutes,
+        "restore": moved(found),
+    }
+
+
+def ahead(found: CaseForm, system: System) -> dict[str, Any]:
+    """Write the next tests for whatever the advised one finds."""
+    choices = found.advice.choices
+    return {
+        "do": choices[0].test.do if choices else "",
+        "branches": [_branch(one) for one in look_ahead(found, system)],
+    }
+
+
+def _branch(one: Branch) -> dict[str, Any]:
+    return {
+        "reads": one.reads,
+        "means": one.means,
+        "verdict": one.verdict,
+        "then": "" if one.then is None else f"{one.then.do} ({places()[one.then.place].says})",
+        "minutes": one.minutes,
+        "branches": [_branch(other) for other in one.branches],
+    }
+
+
+def _test(found: CaseForm, test: FaultTest) -> dict[str, Any]:
+    return {"key": test.key, "do": test.do, "place": test.place, "outcomes": list(test.outcomes)}
+
+
+def _choice(found: CaseForm, choice: Choice, system: System) -> dict[str, Any]:
+    test = choice.test
+    return {
+        "test": test.key,
+        "do": test.do,
+        "place": places()[test.place].says,
+        "set_up": rigs()[test.rig].says if test.rig else "",
+        "minutes": choice.minutes,
+        "bits": choice.bits,
+        "first": gates_of(test),
+        "kit": list(test.kit),
+        "dial": _dial(test),
+        "leads": _leads(found, test),
+        "put_in": _put_in(found, test, system),
+        "outcomes": list(test.outcomes),
+        "station": str(test.reads["station"]) if set(test.reads) == {"station"} else "",
+    }
+
+
+def _dial(test: FaultTest) -> str:
+    """What the meter is set to."""
+    if "volts" in test.reads:
+        return "V"
+    if "ohms" in test.reads:
+        return "Ω"
+    return "mA or V, as the signal is" if test.rig in ("series", "alone") else ""
+
+
+def _leads(found: CaseForm, test: FaultTest) -> list[str]:
+    """The terminals that the leads touch, red before black."""
+    circuit = found.at.wired
+    pair = test.reads.get("volts") or test.reads.get("ohms")
+    if circuit is None or pair is None:
+        return []
+    named = points(circuit)
+    return [named.get(one, one) for one in pair]
+
+
+def _put_in(found: CaseForm, test: FaultTest, system: System) -> str:
+    """What the calibrator is set to."""
+    told = test.reads.get("inject", test.reads.get("simulate"))
+    signal = found.at.sound.signal
+    if told is None or signal is None:
+        return ""
+    if told == "same":
+        return "the value that the sensor gave"
+    return reading_text(found.at, _SENT, signal.low + float(told) * signal.span, system)
+
+
+#: A test that reads what is sent: for the words of what is put in.
+_SENT = FaultTest("", "", "panel", "", 1.0, (), (), {"station": "sent"}, 0.004, (), (), "")
+
+
+def record(one: FaultCase) -> dict[str, Any]:
+    """Write a closed case, from what was frozen in it."""
+    said = one.document
+    return {
+        "id": one.pk,
+        "number": one.number,
+        "closed_at": one.closed_at,
+        "closed_by": said["closed_by"],
+        "was": said["was"],
+        "part": said["part"],
+        "did": said["did"],
+        "minutes": said["minutes"],
+        "trail": said["trail"],
+    }

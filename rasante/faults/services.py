@@ -1,0 +1,182 @@
+"""What can be done with trouble at a tank: a case followed and kept, and closed with what was wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Count, Max
+from django.utils import timezone
+
+from ..accounts.models import name_of
+from ..core.faults.advice import words_of
+from ..core.faults.case_form import CaseForm, read_case
+from ..core.faults.case_words import percent
+from ..core.faults.fault import fault_kinds, parts
+from ..core.faults.installation import Installation
+from ..core.products.registry import product_of
+from ..core.quantities.errors import InputError
+from ..core.quantities.units import System
+from ..core.wiring.circuit import circuit_document
+from ..gauges.services import gauge_of, model_of
+from ..planned.services import keep_planned, kept_entries, planned_of, renew
+from ..readings.models import Channel
+from ..scaling.chains import scaled_chain
+from ..seals.services import seal
+from ..tanks.models import Tank
+from ..wiring.services import circuit_of
+from .models import FaultCase, FaultPlan
+
+#: Fields of a case that stay when it is closed: what kind of installation it is.
+_STAYS = ("technology", "age", "hazardous", "radio", "floats")
+_YEAR_S = 365.25 * 86_400
+#: What it is called when it is none of the faults that are known.
+OTHER = "other"
+
+
+def plan_of(tank: Tank) -> FaultPlan | None:
+    """Return the case that is kept of a tank, or None before one is."""
+    return planned_of(FaultPlan, tank)
+
+
+def installation_of(tank: Tank, system: System) -> Installation:
+    """A tank's chain and circuit as they are kept, and what else is known of them.
+
+    Raises
+    ------
+    InputError
+        If what was kept no longer makes a chain.
+    """
+    model, gauge = model_of(tank), gauge_of(tank)
+    product = product_of(tank.product)
+    closed = tank.fault_cases.exclude(fault="").values_list("fault").annotate(Count("pk")).order_by("fault")
+    age = 3.0
+    if gauge is not None:
+        first = gauge.history.order_by("history_date").first()
+        since = first.history_date if first is not None else gauge.changed_at
+        age = round((timezone.now() - since).total_seconds() / _YEAR_S, 1)
+    return Installation(
+        chain=scaled_chain(tank, system),
+        circuit=circuit_of(tank),
+        technology=model.technology if model is not None else "hydrostatic",
+        age_years=age,
+        hazardous=product.flammable,
+        pressurised=product.pressurised,
+        radio=Channel.objects.filter(tank=tank, on=True, source__kind="http").exists(),
+        closed=tuple((str(key), int(count)) for key, count in closed),
+    )
+
+
+def read_tank_case(tank: Tank, entries: Mapping[str, str], system: System) -> CaseForm:
+    """Read a case as far as it has been typed, and say what to do next."""
+    return read_case(entries, installation_of(tank, system), system)
+
+
+@transaction.atomic
+def keep_case(tank: Tank, entries: Mapping[str, str], system: System, person: User, revision: int) -> FaultPlan:
+    """Keep a case as far as it has come.
+
+    Raises
+    ------
+    InputError
+        At fields that cannot be read.
+    Conflict
+        If someone else has kept another meanwhile.
+    """
+    found = read_tank_case(tank, entries, system)
+    found.form.require()
+    planned = renew(FaultPlan, tank, revision)
+    share = found.advice.belief.by_part[found.advice.part]
+    summary = f"{words_of(found.advice.part)} {percent(share)}" if found.findings else ""
+    return keep_planned(
+        planned,
+        tank,
+        kept_entries(entries, found.form.kept),
+        {"findings": len(found.findings)},
+        (summary, bool(found.findings)),
+        person,
+    )
+
+
+@transaction.atomic
+def close_case(tank: Tank, closing: Mapping[str, Any], system: System, person: User, revision: int) -> FaultCase:
+    """Close the case that is kept, with what was wrong; the next begins anew.
+
+    Parameters
+    ----------
+    tank : Tank
+    closing : mapping
+        ``fault`` (a key of the core's faults, or `OTHER`), ``did`` (what was done), and ``restored`` and ``proven``.
+    system : {"metric", "us"}
+        The units of the words in the record.
+    person : User
+    revision : int
+        Of the case, as whoever closes it saw it.
+
+    Raises
+    ------
+    InputError
+        If nothing was found yet, it is not said what was done, or control is not restored.
+    Conflict
+        If someone else has kept another meanwhile.
+    """
+    tank = Tank.objects.select_related("site").get(pk=tank.pk)
+    planned = renew(FaultPlan, tank, revision)
+    if planned.pk is None or not planned.document.get("findings"):
+        raise InputError.at("", "nothing is kept of this case yet: keep what was found first")
+    key = str(closing["fault"])
+    if key != OTHER and key not in fault_kinds():
+        raise InputError.at("fault", "choose what was wrong, or that it was something else")
+    if not str(closing["did"]).strip():
+        raise InputError.at("did", "say what was done about it")
+    found = read_tank_case(tank, planned.entries, system)
+    found.form.require()
+    if moved(found) and not closing["restored"]:
+        raise InputError.at("restored", "control was put in manual for a test: restore it, and say so")
+    if key not in (OTHER, "nothing") and not closing["proven"]:
+        raise InputError.at("proven", "prove it again after the repair, and say so")
+    number = (tank.fault_cases.aggregate(Max("number"))["number__max"] or 0) + 1
+    record = FaultCase(
+        tank=tank,
+        number=number,
+        fault="" if key == OTHER else key,
+        document=_document(tank, found, planned.entries, closing) | {"closed_by": name_of(person)},
+        closed_by=person,
+    )
+    record.save()
+    seal(record)
+    keep_planned(planned, tank, {k: v for k, v in planned.entries.items() if k in _STAYS}, {}, ("", False), person)
+    return record
+
+
+def moved(found: CaseForm) -> bool:
+    """Whether any test of a case needed control in manual."""
+    tests = (found.table.column(one.test).test for one in found.findings)
+    return any("manual" in test.gates for test in tests)
+
+
+def _document(tank: Tank, found: CaseForm, entries: Mapping[str, str], closing: Mapping[str, Any]) -> dict[str, Any]:
+    key = str(closing["fault"])
+    kind = fault_kinds().get(key)
+    belief = found.advice.belief
+    circuit = found.at.wired
+    return {
+        "format": "rasante.closed-case/1",
+        "tank": tank.name,
+        "site": tank.site.name,
+        "fault": key,
+        "was": kind.says if kind is not None else "something that is in no list",
+        "part": parts()[kind.part].says if kind is not None else "",
+        "did": str(closing["did"]).strip(),
+        "restored": bool(closing["restored"]),
+        "proven": bool(closing["proven"]),
+        "minutes": found.minutes,
+        "named_first": kind is not None and found.advice.part == kind.part,
+        "share": round(belief.by_part.get(kind.part if kind is not None else "unknown", 0.0), 4),
+        "trail": [{"did": one.do, "read": one.read, "says": one.says} for one in found.steps],
+        "entries": dict(entries),
+        "settings": {path: str(value) for path, value in found.at.sound.settings().items()},
+        "circuit": None if circuit is None else circuit_document(circuit),
+    }

@@ -1,0 +1,167 @@
+"""Trouble over HTTP: a case worked out as it is typed, kept, closed with all its findings frozen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import DatabaseError, connection
+
+from rasante.core.quantities.errors import InputError
+from rasante.faults.models import FaultCase
+from rasante.faults.services import installation_of
+from rasante.seals.services import broken_seals
+from rasante.wiring.services import keep_wiring
+
+from .base import ApiTest
+
+#: A two-wire loop with a box on its way.
+LOOP = {"kind": "two_wire", "cable[0].length": "40 m", "cable[1].length": "15 m"}
+#: Jumping wildly, and the sensor alone jumps too while the input stands still.
+WILD = {
+    "technology": "hydrostatic",
+    "rows[0].test": "look", "rows[0].outcome": "noisy",
+    "rows[1].test": "inject-still", "rows[1].outcome": "steady",
+    "rows[2].test": "inject-50", "rows[2].value": "19660",
+    "rows[3].test": "alone-still", "rows[3].outcome": "restless",
+}  # fmt: skip
+
+
+class Trouble(ApiTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.scaled()
+        keep_wiring(self.tank, LOOP, "metric", self.technician, 0)
+
+    @property
+    def path(self) -> str:
+        return f"tanks/{self.tank.pk}/trouble/"
+
+    def check(self, entries: dict[str, str], system: str = "metric") -> dict[str, Any]:
+        answer = self.send("post", self.path, {"entries": entries, "system": system})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        return answer.json()
+
+    def keep(self, entries: dict[str, str], revision: int = 0) -> dict[str, Any]:
+        answer = self.send("put", self.path, {"entries": entries, "system": "metric", "revision": revision})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        return answer.json()
+
+    def close(self, **more: Any):
+        body = {"fault": "sensor-noisy", "did": "New sensor of the same range", "restored": True, "proven": True,
+                "system": "metric", "revision": 1} | more  # fmt: skip
+        return self.send("post", f"tanks/{self.tank.pk}/fault-cases/", body)
+
+    def test_before_anything_is_found_everything_is_possible(self) -> None:
+        found = self.check({})
+        self.assertEqual(found["verdict"], "go-on")
+        self.assertAlmostEqual(sum(one["share"] for one in found["parts"]), 1, places=6)
+        self.assertEqual(found["steps"], [])
+        self.assertGreater(found["choices"][0]["bits"], 0.02)
+        self.assertAlmostEqual(sum(one["share"] for one in found["means"]), 1, delta=0.01)
+        # What cannot be there is not asked for: no voltage output, no bus, no sonar.
+        keys = {one["key"] for one in found["tests"]}
+        self.assertTrue({"alone", "inject-50", "counts", "box-volts"} <= keys)
+        self.assertFalse({"number-alone", "signal-ohms", "battery"} & keys)
+
+    def test_wild_readings_and_a_steady_input_are_the_sensor(self) -> None:
+        found = self.check(WILD)
+        self.assertEqual((found["verdict"], found["parts"][0]["part"]), ("found", "sensor"))
+        self.assertIn("the sensor", found["steps"][1]["says"] + found["steps"][0]["says"])
+        self.assertTrue(found["restore"], "it was injected: control is in manual")
+        # A look, the way to the panel, the calibrator and two readings with it, then the sensor on its own supply.
+        self.assertEqual(found["minutes"], 4 + (4 + 4 + 3) + 1 + (4 + 3))
+
+    def test_where_the_leads_go_is_of_this_very_circuit(self) -> None:
+        choices = {one["test"]: one for one in self.check({})["choices"]}
+        self.assertEqual(choices["box-volts"]["leads"], ["box1.1", "box1.2"])
+        self.assertEqual(choices["box-volts"]["dial"], "V")
+        self.assertEqual(choices["inject-25"]["put_in"], "8 mA")
+        self.assertIn("Control is in manual", choices["inject-25"]["first"][0])
+
+    def test_a_reading_across_any_two_terminals_counts(self) -> None:
+        row = {"rows[0].test": "volts", "rows[0].red": "fuse.1", "rows[0].black": "fuse.2", "rows[0].value": "24 V"}
+        before, after = ({one["part"]: one["share"] for one in self.check(e)["parts"]} for e in ({}, row))
+        # All of the supply stands across the fuse: it is blown.
+        self.assertGreater(after["fuse"], 0.9)
+        self.assertLess(before["fuse"], 0.2)
+
+    def test_what_cannot_be_read_stands_at_its_field(self) -> None:
+        found = self.check({"rows[0].test": "counts", "rows[0].value": "many", "rows[1].test": "nonsense"})
+        wrong = {one["path"]: one["problem"] for one in found["fields_read"] if one["state"] == "wrong"}
+        self.assertIn("many", wrong["rows[0].value"])
+        self.assertIn("nonsense", wrong["rows[1].test"])
+        self.assertEqual(found["steps"], [])
+        answer = self.send("put", self.path, {"entries": {"rows[0].test": "nonsense"}, "system": "metric",
+                                              "revision": 0})  # fmt: skip
+        self.assertIn("rows[0].test", self.refused(answer))
+
+    def test_without_a_way_up_nothing_on_the_tank_is_advised(self) -> None:
+        free = {one["test"] for one in self.check({})["choices"]}
+        barred = {one["test"] for one in self.check({"barred.height": "yes", "lacks.calibrator": "yes"})["choices"]}
+        self.assertTrue({"dip", "sensor-volts", "alone", "inject-50"} <= free)
+        self.assertFalse({"dip", "sensor-volts", "alone", "inject-50"} & barred)
+        self.assertIn("counts", barred)
+
+    def test_standing_at_the_panel_the_way_there_is_paid_once(self) -> None:
+        far, near = (
+            {one["test"]: one["minutes"] for one in self.check(e)["choices"]} for e in ({}, {"place": "panel"})
+        )
+        self.assertEqual(far["counts"] - near["counts"], 4)
+
+    def test_kept_by_one_and_refused_to_another_who_has_an_older_one(self) -> None:
+        self.assertEqual(self.keep(WILD)["revision"], 1)
+        stale = self.send("put", self.path, {"entries": {}, "system": "metric", "revision": 0})
+        self.assertEqual(stale.status_code, 409)
+        self.assertEqual(self.send("get", self.path).json()["entries"]["rows[0].test"], "look")
+
+    def test_closed_it_is_frozen_and_feeds_the_next(self) -> None:
+        before = self.check({})
+        self.keep(WILD)
+        self.assertEqual(self.close().status_code, 201)
+        case = FaultCase.objects.get()
+        self.assertEqual((case.fault, case.number), ("sensor-noisy", 1))
+        self.assertTrue(case.document["named_first"])
+        self.assertEqual(case.document["trail"][0]["did"], "Look at some minutes of the readings")
+        for change in (
+            lambda: FaultCase.objects.update(fault="fuse"),
+            lambda: FaultCase.objects.all().delete(),
+            lambda: FaultCase(pk=case.pk, tank=self.tank, number=1, document={}, closed_by=self.technician).save(),
+        ):
+            with self.assertRaises(InputError):
+                change()
+        with self.assertRaises(DatabaseError), connection.cursor() as cursor:
+            cursor.execute("UPDATE faults_faultcase SET fault = 'fuse'")
+        self.assertEqual(list(broken_seals()), [])
+        # The next case begins anew, on the same kind of installation, and knows of this one.
+        kept = self.send("get", self.path).json()
+        self.assertEqual((kept["entries"], kept["revision"]), ({"technology": "hydrostatic"}, 2))
+        shares = [{one["part"]: one["share"] for one in found["parts"]} for found in (before, self.check({}))]
+        self.assertGreater(shares[1]["sensor"], shares[0]["sensor"])
+        self.assertEqual(installation_of(self.tank, "metric").closed, (("sensor-noisy", 1),))
+
+    def test_it_is_not_closed_before_all_is_done(self) -> None:
+        self.assertIn("", self.refused(self.close(revision=0)))
+        self.keep(WILD)
+        for lacks, where in (
+            ({"did": " "}, "did"), ({"restored": False}, "restored"), ({"proven": False}, "proven"),
+            ({"fault": "gremlins"}, "fault"),
+        ):  # fmt: skip
+            self.assertIn(where, self.refused(self.close(**lacks)))
+        self.assertEqual(self.close(revision=0).status_code, 409)
+        self.assertEqual(FaultCase.objects.count(), 0)
+        self.assertEqual(self.close(fault="other", did="A cable of the neighbour's").status_code, 201)
+        self.assertEqual(FaultCase.objects.get().fault, "")
+
+    def test_a_closed_case_is_given_as_it_was_frozen(self) -> None:
+        self.keep(WILD)
+        number = self.close().json()["id"]
+        file = self.send("get", f"fault-cases/{number}/case.json/")
+        self.assertIn("attachment", file["Content-Disposition"])
+        self.assertEqual(file.json()["was"], "the sensor jumps wildly")
+        listed = self.send("get", f"tanks/{self.tank.pk}/fault-cases/").json()["results"]
+        self.assertEqual([one["did"] for one in listed], ["New sensor of the same range"])
+
+    def test_it_stands_in_the_history(self) -> None:
+        self.keep(WILD)
+        kinds = {one["kind"] for one in self.send("get", f"tanks/{self.tank.pk}/history/").json()["results"]}
+        self.assertIn("trouble", kinds)

@@ -1,0 +1,69 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, ask, type Schema } from "../api/client";
+import { keys } from "../api/keys";
+import type { Entries } from "../frame/FormField";
+import type { Tank } from "../tanks/tank";
+
+interface Props {
+  tank: Tank;
+  entries: Entries;
+  system: "metric" | "us";
+}
+
+type Branch = Schema["NearBranch"];
+
+/** The next three tests for whatever they find: worked out before going up, to be read where there is no network. */
+export function Ahead({ tank, entries, system }: Props) {
+  // What is being typed changes nothing of what comes; only what was entered does.
+  const found = Object.fromEntries(Object.entries(entries).filter(([key]) => !key.startsWith("now.")));
+  const { data, isPending } = useQuery({
+    queryKey: keys.tank(tank.id, "trouble-ahead", JSON.stringify(found), system),
+    queryFn: () =>
+      ask(
+        api.POST("/api/tanks/{id}/trouble/ahead/", {
+          params: { path: { id: tank.id } },
+          body: { entries: found, system },
+        }),
+      ),
+    staleTime: Infinity,
+  });
+  return (
+    <details>
+      <summary>The next three tests, for where there is no network</summary>
+      {isPending && <progress aria-label="Looking ahead" />}
+      {data && data.branches.length > 0 && (
+        <>
+          <p>{data.do}</p>
+          <ul className="ahead">
+            {data.branches.map((one) => (
+              <Near key={one.reads + one.means} branch={one}>
+                {one.branches.map((next) => (
+                  <Near key={next.reads + next.means} branch={next}>
+                    {next.branches.map((last) => (
+                      <li key={last.reads + last.means}>
+                        <strong className="mono">{last.reads}</strong>: {last.means || "many things"}
+                      </li>
+                    ))}
+                  </Near>
+                ))}
+              </Near>
+            ))}
+          </ul>
+        </>
+      )}
+    </details>
+  );
+}
+
+function Near({ branch, children }: { branch: Branch; children: React.ReactNode[] }) {
+  return (
+    <li>
+      <strong className="mono">{branch.reads}</strong>: {branch.means || "many things"}.{" "}
+      {branch.then
+        ? `Then ${branch.then}, ${Math.ceil(branch.minutes)} min.`
+        : branch.verdict === "found" && "That is it."}
+      {children.length > 0 && <ul>{children}</ul>}
+    </li>
+  );
+}

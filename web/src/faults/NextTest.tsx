@@ -1,0 +1,186 @@
+import Button from "react-bootstrap/Button";
+
+import type { FormState } from "../frame/FormField";
+import type { Take } from "../readings/now";
+import { TakenField } from "../readings/TakenField";
+import { begun, type Case, type Choice, entered, outcomeWords, percent } from "./trouble";
+
+interface Props {
+  form: FormState;
+  found: Case;
+  /** What is live, and may be taken instead of typed. */
+  takes: Take[];
+}
+
+/** Where the case stands, and the test that tells most by the minute; or the one that was picked instead. */
+export function NextTest({ form, found, takes }: Props) {
+  const picked = form.entries["now.test"] ?? "";
+  const advised = found.choices[0];
+  const here = found.choices.find((one) => one.test === picked) ?? (picked === "" ? advised : undefined);
+  return (
+    <section className={`next-test ${found.verdict}`} aria-label="Do this next" aria-live="polite">
+      <Verdict found={found} />
+      {here && (found.verdict !== "found" || picked !== "") && (
+        <Doing
+          key={here.test}
+          form={form}
+          found={found}
+          takes={takes}
+          choice={here}
+          picked={picked !== "" && here !== advised}
+        />
+      )}
+    </section>
+  );
+}
+
+function Verdict({ found }: { found: Case }) {
+  const first = found.parts.find((one) => one.part !== "unknown");
+  if (found.verdict === "found" && first)
+    return (
+      <>
+        <p className="next-what">
+          <span aria-hidden="true">●</span> It is {first.says}: {found.fault}, {percent(first.share)}
+        </p>
+        <p>
+          {found.repair.do} About {found.repair.minutes} min
+          {found.repair.kit.length > 0 && `, with ${found.repair.kit.join(", ")}`}. Then prove it, and restore
+          control.
+        </p>
+      </>
+    );
+  if (found.verdict === "nothing-fits")
+    return (
+      <>
+        <p className="next-what">
+          <span aria-hidden="true">▲</span> Nothing that is known here fits
+        </p>
+        <p>
+          It may be two faults at once, one that comes and goes, or one that is in no list. Take doubtful
+          findings again; log the readings over night at Watch, and look when it goes wrong.
+        </p>
+      </>
+    );
+  if (found.verdict === "cannot-tell")
+    return (
+      <>
+        <p className="next-what">
+          <span aria-hidden="true">◆</span> What can be done now does not tell apart:{" "}
+          {found.together.join(", ")}
+        </p>
+        <p>
+          Bring what is missing, or change the likeliest first and prove it: {first ? `${first.says}, ` : ""}
+          {first && percent(first.share)}.
+        </p>
+      </>
+    );
+  return null;
+}
+
+interface DoingProps extends Props {
+  choice: Choice;
+  picked: boolean;
+}
+
+function Doing({ form, found, takes, choice, picked }: DoingProps) {
+  const typed = form.entries["now.value"] ?? "";
+  const wrong = form.fields.get("now.value")?.state === "wrong";
+  // The first key typed says which test it is of, so that a newer advice does not take its reading.
+  const field: FormState = {
+    ...form,
+    change: (changes) => form.change({ "now.test": choice.test, ...changes }),
+  };
+  return (
+    <>
+      <p className="next-head">
+        {picked ? "You chose" : found.verdict === "go-on" ? "Do this next" : "Or this"}
+        {", "}
+        <span className="mono">{Math.ceil(choice.minutes)} min</span>, {choice.place}
+        {choice.set_up && `, ${choice.set_up}`}
+      </p>
+      <p className="next-what">{choice.do}</p>
+      {(choice.put_in || choice.leads.length > 0) && (
+        <p className="next-how">
+          {choice.put_in && (
+            <>
+              Calibrator at <strong className="mono">{choice.put_in}</strong>.{" "}
+            </>
+          )}
+          {choice.leads.length > 0 && (
+            <>
+              Meter on {choice.dial}, red on <strong>{found.terminals[choice.leads[0] ?? ""]}</strong>, black
+              on <strong>{found.terminals[choice.leads[1] ?? ""]}</strong>.
+            </>
+          )}
+        </p>
+      )}
+      {choice.first.length > 0 && (
+        <ul className="next-first">
+          {choice.first.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ul>
+      )}
+      {choice.outcomes.length > 0 ? (
+        <p className="next-outcomes">
+          {choice.outcomes.map((one) => (
+            <Button
+              key={one}
+              variant="outline-primary"
+              onClick={() =>
+                form.change(entered(form.entries, { "now.test": choice.test, "now.outcome": one }))
+              }
+            >
+              {outcomeWords(one)}
+            </Button>
+          ))}
+        </p>
+      ) : (
+        <form
+          className="next-enter"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (typed !== "" && !wrong) form.change(entered(form.entries, { "now.test": choice.test }));
+          }}
+        >
+          <TakenField
+            form={field}
+            path="now.value"
+            label="It reads"
+            take={takes.find((one) => one.station === choice.station)}
+          />
+          <Button type="submit" disabled={typed === "" || wrong}>
+            That is what it reads
+          </Button>
+        </form>
+      )}
+      {!picked && <Meanings found={found} />}
+      {picked && (
+        <Button variant="link" onClick={() => form.change(begun(""))}>
+          Back to what is advised
+        </Button>
+      )}
+    </>
+  );
+}
+
+function Meanings({ found }: { found: Case }) {
+  if (found.means.length < 2)
+    return <p className="text-quiet">Whatever it reads, it narrows many things a little.</p>;
+  return (
+    <table className="next-means">
+      <caption>What it would mean</caption>
+      <tbody>
+        {found.means.map((one) => (
+          <tr key={`${one.reads} ${one.means}`}>
+            <th scope="row" className="mono">
+              {one.reads}
+            </th>
+            <td>{one.means || "many things"}</td>
+            <td className="mono text-quiet">{percent(one.share)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,56 @@
+import Button from "react-bootstrap/Button";
+
+import type { FormState } from "../frame/FormField";
+import { withoutRow } from "../frame/plan";
+import { begun, type Case } from "./trouble";
+
+/** What was found, each with what it ruled out and by how much. */
+export function Trail({ form, found }: { form: FormState; found: Case }) {
+  return (
+    <section aria-label="Findings">
+      <h2>What was found</h2>
+      {found.steps.length === 0 && (
+        <p className="empty">
+          Nothing yet. Begin with what the screen shows and does; every finding says what it rules out.
+        </p>
+      )}
+      <ol className="trail">
+        {found.steps.map((step) => (
+          <li key={step.row} className={step.doubtful ? "doubtful" : ""}>
+            <p>
+              {step.do}: <strong>{step.read}</strong>
+              {step.doubtful && (
+                <span className="problem">
+                  {" "}
+                  <span aria-hidden="true">▲</span> fits nothing else that was found: take it again
+                </span>
+              )}
+            </p>
+            <p className="text-quiet">{step.says}</p>
+            <p className="trail-acts">
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                onClick={() => form.change(begun(testOf(form, step.row)))}
+              >
+                Take it again
+              </Button>
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                onClick={() => form.change(withoutRow(form.entries, "rows", step.row))}
+              >
+                Take it out
+              </Button>
+            </p>
+          </li>
+        ))}
+      </ol>
+      {found.steps.length > 0 && <p className="text-quiet">About {Math.round(found.minutes)} min so far.</p>}
+    </section>
+  );
+}
+
+function testOf(form: FormState, row: number): string {
+  return form.entries[`rows[${row}].test`] ?? "";
+}
