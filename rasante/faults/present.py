@@ -8,7 +8,7 @@ from ..core.faults.advice import Choice, gates_of, words_of
 from ..core.faults.belief import UNKNOWN
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
 from ..core.faults.case_form import SCHOOLS, CaseForm
-from ..core.faults.case_words import reading_text, station_of
+from ..core.faults.case_words import reading_text
 from ..core.faults.fault import fault_kinds, parts
 from ..core.faults.fault_test import FaultTest, gates, places, rigs
 from ..core.faults.installation import points

@@ -33,7 +33,9 @@ class FaultChoiceSerializer(serializers.Serializer):
     leads = serializers.ListField(child=serializers.CharField())
     put_in = serializers.CharField()
     outcomes = serializers.ListField(child=serializers.CharField())
-    station = serializers.CharField(help_text="Of the chain, where it is read as it stands: a live value may be taken")
+    station = serializers.CharField(
+        help_text="Of the chain, where it is read as it stands: a live value may be taken"
+    )
 
 
 class FaultMeaningSerializer(serializers.Serializer):

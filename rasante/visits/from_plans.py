@@ -10,6 +10,7 @@ from ..core.scaling.marks import Mark, mark_words
 from ..core.scaling.read_out import read_out
 from ..core.wiring.loop_budget import loop_budget
 from ..devices.rescales import open_rescaling
+from ..faults.services import plan_of as plan_of_trouble
 from ..gauges.services import gauge_of, read_gauge
 from ..pouring.services import plan_of as plan_of_pours
 from ..pouring.services import read_tank_run
@@ -232,6 +233,19 @@ def _pours(c: Context) -> Shown | None:
         lines.append(Line("Next", f"{does} {c.words.worth(abs(found.advice.amount))}"))
     judged = [stop("pours-open", "Its table is being poured: go on at Table, Pour, and issue it there.")]
     return Shown(lines, [*judged, *(one for one in found.judgements if one.code == "misfit")], "table")
+
+
+def trouble(c: Context) -> Shown:
+    """The case that is open, as far as it has come; or the one that was closed at this visit."""
+    closed = c.tank.fault_cases.filter(closed_at__gte=c.course.visit.opened_at).first()
+    if closed is not None:
+        lines = [Line("It was", closed.document["was"]), Line("Done", closed.document["did"])]
+        return Shown(lines, [good("case-closed", "Case {number} is closed.", number=closed.number)], "trouble")
+    kept = plan_of_trouble(c.tank)
+    if kept is None or not kept.document.get("findings"):
+        return _only(stop("no-case", "Nothing is found yet: begin at Find the fault."), "trouble")
+    lines = [Line("Findings", str(kept.document["findings"])), Line("Likeliest", kept.summary)]
+    return Shown(lines, [stop("case-open", "The case is open: go on, repair, prove, and close it.")], "trouble")
 
 
 def proof(c: Context) -> Shown:

@@ -24,6 +24,7 @@ SHOWN: dict[str, Callable[[Context], Shown]] = {
     "rescale": from_plans.rescale,
     "marks": from_plans.marks,
     "table": from_plans.table,
+    "trouble": from_plans.trouble,
     "proof": from_plans.proof,
     "now": at_levels.now,
     "should": at_levels.should,

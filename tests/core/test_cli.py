@@ -245,3 +245,73 @@ class Checked(TestCase):
             self.assertEqual(mended.returncode, 0, mended.stderr)
             self.assertIn("1 of 1 mended", mended.stdout)
             self.assertEqual(script("check").returncode, 0)
+
+
+class Diagnose(TestCase):
+    """``rasante diagnose``: a case from a file."""
+
+    CASE = {
+        "format": "rasante.case/1", "tank": example(), "technology": "hydrostatic", "float_gauge": True,
+        "chain": {"sensor.quantity": "pressure", "liquid.density": "840 kg/m3", "sensor.high": "0.25 bar"},
+        "symptom": "jumps since the storm",
+        "findings": [{"test": "look", "finds": "noisy"}, {"test": "inject-still", "finds": "steady"}],
+    }  # fmt: skip
+
+    def told(self, *arguments: str, **changes) -> Done:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "case.json"
+            path.write_text(json.dumps({**self.CASE, **changes}), "utf-8")
+            return call("diagnose", str(path), *arguments)
+
+    def test_it_says_what_is_likely_and_what_to_do_next(self) -> None:
+        done = self.told()
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        lines = done.stdout.splitlines()
+        self.assertRegex(lines[0], r"^ +\d\d %  the sensor$")
+        self.assertIn("Inject steadily for some minutes, and see whether the counts stand still: steady", lines)
+        self.assertTrue(any(line.startswith("Do this next: ") for line in lines))
+
+    def test_json_has_the_same_with_its_numbers(self) -> None:
+        advice = json.loads(self.told("--format", "json").stdout)
+        self.assertEqual((advice["format"], advice["verdict"]), ("rasante.advice/1", "go-on"))
+        self.assertAlmostEqual(sum(part["share"] for part in advice["parts"]), 1, delta=0.01)
+        self.assertEqual([step["read"] for step in advice["trail"]], ["noisy", "steady"])
+        first = advice["next"][0]
+        self.assertGreater(first["bits"], 0)
+        self.assertAlmostEqual(sum(one["share"] for one in first["outcomes"]), 1, delta=0.05)
+
+    def test_it_stops_when_it_is_found(self) -> None:
+        more = [
+            *self.CASE["findings"],
+            {"test": "alone-still", "finds": "restless"},
+            {"test": "counts", "reads": 9000},
+        ]
+        done = self.told(findings=more)
+        self.assertIn("Found: the sensor jumps wildly.", done.stdout)
+        self.assertNotIn("Do this next", done.stdout)
+
+    def test_bad_files_say_where_in_one_line(self) -> None:
+        for changes, where in (
+            ({"format": "rasante.case/2"}, "format"),
+            ({"colour": "red"}, "colour"),
+            ({"tank": {**example(), "shape": {"kind": "cube"}}}, "tank.shape.kind"),
+            ({"chain": {"sensor.high": "loud"}}, "chain.sensor.high"),
+            ({"circuit": {"format": "rasante.circuit/1", "parts": [], "wires": []}}, "circuit.parts"),
+            ({"findings": [{"test": "divination"}]}, "findings[0].test"),
+            ({"findings": [{"test": "dip", "reads": "deep"}]}, "findings[0].reads"),
+            ({"findings": [{"test": "look", "finds": "purple"}]}, "findings[0].finds"),
+        ):
+            done = self.told(**changes)
+            self.assertEqual(done.returncode, 2, changes)
+            self.assertIn(where, done.stderr)
+            self.assertEqual(done.stderr.count("\n"), 1, done.stderr)
+
+    def test_what_is_no_file_or_no_json(self) -> None:
+        self.assertIn("no such file", call("diagnose", "/nowhere/case.json").stderr)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "case.json"
+            for content, says in ((b"{", "no JSON"), (b"[" * 100_000, "no JSON"), (b"\xff\xfe", "UTF-8")):
+                path.write_bytes(content)
+                done = call("diagnose", str(path))
+                self.assertEqual(done.returncode, 2)
+                self.assertIn(says, done.stderr)

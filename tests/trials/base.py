@@ -21,7 +21,7 @@ TECHNICIAN = ("tech", "skerrow-tech")
 #: What no answer may take [s]; a server that is being killed answers nothing.
 PATIENCE_S = 60
 
-PLANS = ("gauge", "wet-ends", "wiring", "chain", "marks", "parting", "slopes", "load", "pours")
+PLANS = ("gauge", "wet-ends", "wiring", "chain", "marks", "parting", "slopes", "load", "pours", "trouble")
 
 
 class Person(requests.Session):

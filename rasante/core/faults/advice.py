@@ -12,8 +12,10 @@ from .fault import Fault, parts
 from .fault_test import FaultTest, gates, places, rigs
 from .table import Table
 
-#: From here on it is one part.
-SURE = 0.96
+#: From here on it is one part; and from here on where no test is left that tells anything.
+SURE, ENOUGH = 0.96, 0.95
+#: A good sensor pulled out costs more than a test: of a sensor this much is asked.
+SENSOR_SURE = 0.98
 #: From here on nothing that is known fits.
 NOTHING_FITS = 0.5
 #: A test that would tell less than this is not worth its way [bit].
@@ -155,23 +157,25 @@ def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again
     part = max(known, key=lambda key: known[key])
     fault = belief.likeliest
     choices = _choices(belief, open_tests, standing)
-    if known[part] >= SURE and not _may_stop(belief, part, done):
+    told = part != "sensor" or "signal" not in belief.table.at.has or bool(done.intersection(TELLS_SENSOR))
+    sure = known[part] >= (SENSOR_SURE if part == "sensor" else SURE)
+    first: Sequence[str] = ()
+    if sure and not told:
         # It is the sensor by all that is known: now a reading must say so that tells it from the input.
-        choices.sort(key=lambda one: one.test.key not in TELLS_SENSOR)
+        first = [one.test.key for one in choices if one.test.key in TELLS_SENSOR]
+    elif sure or not choices or choices[0].bits < WORTH:
+        # Before it ends, what fits nothing is taken again: a slip, or a fault that is not known.
+        first = [one.test.key for one in choices if one.test.key in again]
+    choices.sort(key=lambda one: one.test.key not in first)
     verdict = "go-on"
     if shares[UNKNOWN] >= NOTHING_FITS and len(tests) > 2:
         verdict = "nothing-fits"
-    elif known[part] >= SURE and _may_stop(belief, part, done):
+    elif sure and told and not first:
         verdict = "found"
-    elif not choices or (choices[0].bits < WORTH and known[part] < SURE):
-        verdict = "cannot-tell"
+    elif not first and (not choices or choices[0].bits < WORTH):
+        verdict = "found" if known[part] >= ENOUGH and told else "cannot-tell"
     together = tuple(key for key, share in sorted(known.items(), key=lambda one: -one[1]) if share > 0.02)
     return Advice(belief, tuple(choices), verdict, part, fault, together if verdict == "cannot-tell" else ())
-
-
-def _may_stop(belief: Belief, part: str, done: set[str]) -> bool:
-    """No sensor is condemned before a reading has told it from the input."""
-    return part != "sensor" or "signal" not in belief.table.at.has or bool(done.intersection(TELLS_SENSOR))
 
 
 def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> list[Choice]:

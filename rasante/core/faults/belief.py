@@ -18,11 +18,13 @@ from .table import LEVELS, Column, Table
 OUTLIERS = 0.02
 #: How likely it is beforehand that what is wrong is nothing that is known here, and how many of its readings are then
 #: anything at all.
-UNKNOWN_PRIOR, UNKNOWN_OUTLIERS = 0.02, 0.5
+UNKNOWN_PRIOR, UNKNOWN_OUTLIERS = 0.03, 0.25
 #: Particles that count for less than this beside the likeliest are left out of what a test would tell.
 _LIGHT = 1e-6
-#: Into how many parts a test's readings are told apart.
-_BINS = 64
+#: Into how many cells a test's readings are told apart at most, and what share at either end falls together.
+_BINS, _TAIL = 100, 0.01
+#: Where seven equal shares of a normal distribution have their middles [standard deviations].
+_SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
 #: What stands for everything that is not known, beside the parts.
 UNKNOWN = "unknown"
 
@@ -44,6 +46,14 @@ class Finding:
     test: str
     value: float | None = None
     outcome: str = ""
+
+
+def quantiles(values: Array, weight: Array, shares: tuple[float, ...]) -> list[float]:
+    """Quantiles of values that weigh differently."""
+    order = np.argsort(values)
+    summed = np.cumsum(weight[order])
+    places = np.minimum(np.searchsorted(summed, np.array(shares) * summed[-1]), len(order) - 1)
+    return [float(x) for x in values[order][places]]
 
 
 def _normal(off: Array, sd: Array) -> Array:
@@ -181,13 +191,16 @@ class Belief:
         shown = np.isfinite(mean)
         if not shown.any():
             return np.zeros((len(there), 1), dtype=np.intp), np.ones((len(there), 1))
-        low, high = float(np.min(mean[shown])), float(np.max(mean[shown]))
-        width = max((high - low) / _BINS, 2 * float(np.median(sd[shown])), 1e-12)
-        # Gauss–Hermite, three places: a normal distribution's own moments up to the fifth.
-        falls = np.where(shown, mean, low)[:, None] + sd[:, None] * np.array([-1.7320508, 0.0, 1.7320508])
-        cells = np.clip(np.floor((falls - low) / width), -1, _BINS + 1).astype(np.intp) + 2
+        weight = self.particles.weight
+        low, high = quantiles(mean[shown], weight[shown], (_TAIL, 1 - _TAIL))
+        (middle,) = quantiles(sd[shown], weight[shown], (0.5,))
+        # Twice the usual ± wide, so that what one reading cannot tell apart falls together.
+        width = max((high - low) / _BINS, 2 * middle, 1e-12)
+        last = int(np.ceil((high - low) / width)) + 2
+        falls = np.where(shown, mean, low)[:, None] + sd[:, None] * _SEVENTHS
+        cells = np.clip(np.floor((falls - low) / width), -2, last).astype(np.intp) + 3
         cells[~shown] = 0
-        return cells, np.tile([1 / 6, 2 / 3, 1 / 6], (len(there), 1))
+        return cells, np.full(cells.shape, 1 / len(_SEVENTHS))
 
     def surprise(self, finding: Finding) -> float:
         """How much better a finding is taken for a slip than for what is believed: above 1 it is doubtful."""

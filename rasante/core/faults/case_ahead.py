@@ -8,7 +8,7 @@ import numpy as np
 
 from ..quantities.units import System
 from .advice import Standing, advise_after, outcomes, words_of
-from .belief import UNKNOWN, Belief, Finding
+from .belief import UNKNOWN, Belief, Finding, quantiles
 from .case_form import CaseForm
 from .case_words import percent, reading_text
 from .fault_test import FaultTest
@@ -64,20 +64,12 @@ def _expected_text(table: Table, after: Belief, test: FaultTest, system: System)
     weight = np.where(shown, after.weight, 0.0)
     if weight.sum() < 0.5 * after.weight.sum():
         return "nothing"
-    values, order = column.mean[shown], np.argsort(column.mean[shown])
-    summed = np.cumsum(weight[shown][order])
-    low, middle, high = (
-        float(values[order][min(int(np.searchsorted(summed, q * summed[-1])), len(order) - 1)])
-        for q in (0.1, 0.5, 0.9)
-    )
+    low, middle, high = quantiles(column.mean[shown], weight[shown], (0.1, 0.5, 0.9))
+    close = abs(high - low) < 0.03 * column.scale
     if "ohms" in test.reads:
         low, middle, high = 10**low, 10**middle, 10**high
     texts = [reading_text(table.at, test, value, system) for value in (low, middle, high)]
-    return (
-        f"about {texts[1]}"
-        if texts[0] == texts[2] or abs(high - low) < 0.03 * column.scale
-        else f"{texts[0]} to {texts[2]}"
-    )
+    return f"about {texts[1]}" if close or texts[0] == texts[2] else f"{texts[0]} to {texts[2]}"
 
 
 def school_minutes(found: CaseForm) -> dict[str, float]:

@@ -96,6 +96,7 @@ class Installation:
         for name in ("pressurised", "radio"):
             found |= {name} if getattr(self, name) else set()
         found |= {"float"} if self.floats else set()
+        found |= {"dippable"} if self.floats or not self.pressurised else set()
         if circuit is not None:
             found |= {"wires", circuit.sensor.kind} | {part.kind for part in circuit.parts}
             found |= {"box"} if any(part.id.startswith("box") for part in circuit.parts) else set()

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..quantities.signals import SIGNALS
-from ..scaling.chain import Clip, Delay, Gain, Noise, Offset, Stick
+from ..scaling.chain import Dead, Delay, Gain, Noise, Offset, Stick
 from ..scaling.edits import Edit, Set
 from ..scaling.sensing import PressureSensing
 from ..wiring.circuit import Part
@@ -17,7 +17,7 @@ from .installation import Installation, core_of, other_signal, pair_of, wires_at
 
 Told = Mapping[str, Any]
 #: A leak across a loop takes its current from the supply; across an output it must be stronger to be seen at all.
-_LEAK_TIMES = {"two_wire": 1.0, "three_wire": 0.25, "four_wire": 0.1, "digital": 0.01}
+_LEAK_TIMES = {"two_wire": 1.0, "three_wire": 0.1, "four_wire": 0.1, "digital": 0.01}
 
 
 def _lift(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -130,10 +130,10 @@ def _card_floor(at: Installation, told: Told, value: float, terminal: str) -> It
     yield Stick("counts", 0.0)
 
 
-def _clip_card(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+def _dead_low(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     card = at.sound.card
     assert card is not None
-    yield Clip("counts", card.low + value * (card.high - card.low), float("inf"))
+    yield Dead("counts", card.low + value * (card.high - card.low), card.low)
 
 
 def _card_signal(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -187,7 +187,7 @@ MAKERS: dict[str, Any] = {
     "range": _range,
     "density": _density,
     "card-floor": _card_floor,
-    "clip-card": _clip_card,
+    "dead-low": _dead_low,
     "card-signal": _card_signal,
     "burden": _burden,
     "other-channel": _other_channel,

@@ -164,12 +164,14 @@ def widened(mean: Array, sd: Array, faults: Sequence[Fault]) -> Array:
     """Standard deviations with what lies between neighbours."""
     with np.errstate(invalid="ignore"):
         by_level = np.abs(np.gradient(mean, axis=2)) / 3
-        by_value = np.zeros_like(mean)
+        by_value = np.full_like(mean, np.inf)
         for left in range(len(faults) - 1):
             one, other = faults[left], faults[left + 1]
             if one.kind is other.kind and one.conductor == other.conductor and one.kind.smooth:
+                # By the nearer of two neighbours: where values near nothing are left out, the gap is none of theirs.
                 apart = np.abs(mean[:, left + 1] - mean[:, left]) / 3
-                by_value[:, left] = np.maximum(by_value[:, left], apart)
-                by_value[:, left + 1] = np.maximum(by_value[:, left + 1], apart)
+                by_value[:, left] = np.minimum(by_value[:, left], apart)
+                by_value[:, left + 1] = np.minimum(by_value[:, left + 1], apart)
+        by_value[np.isinf(by_value)] = 0.0
     found = sd**2 + np.nan_to_num(by_level) ** 2 + np.nan_to_num(by_value) ** 2
     return np.asarray(np.sqrt(found))

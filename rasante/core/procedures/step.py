@@ -44,7 +44,7 @@ SHOWS = (
         "chain",
         "rescale",
     ),
-    *("marks", "table", "proof", "office", "courses", "bench", "device"),
+    *("marks", "table", "trouble", "proof", "office", "courses", "bench", "device"),
 )
 
 

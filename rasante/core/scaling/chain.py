@@ -61,6 +61,15 @@ class Clip:
 
 
 @dataclass(frozen=True)
+class Dead:
+    """A station that stands at one value until it should be above another: an input dead in its lower range."""
+
+    station: str
+    until: float
+    at: float
+
+
+@dataclass(frozen=True)
 class Gain:
     """A station whose values are so many times what they should be."""
 
@@ -92,7 +101,7 @@ class Delay:
     s: float
 
 
-StationEdit = Stick | Clip | Gain | Offset | Noise | Delay
+StationEdit = Stick | Clip | Dead | Gain | Offset | Noise | Delay
 
 
 def altered(edit: StationEdit, values: Array) -> Array:
@@ -101,6 +110,8 @@ def altered(edit: StationEdit, values: Array) -> Array:
         return np.full_like(values, edit.value)
     if isinstance(edit, Clip):
         return np.clip(values, edit.low, edit.high)
+    if isinstance(edit, Dead):
+        return np.where(values < edit.until, edit.at, values)
     if isinstance(edit, Gain):
         return values * edit.k
     return values + edit.x if isinstance(edit, Offset) else values

@@ -7,11 +7,11 @@ from dataclasses import dataclass, replace
 
 from ..quantities.errors import InputError
 from ..wiring.edits import WireEdit, edit_circuit
-from .chain import Chain, Clip, Delay, Gain, Noise, Offset, StationEdit, Stick
+from .chain import Chain, Clip, Dead, Delay, Gain, Noise, Offset, StationEdit, Stick
 from .hop import Value
 from .sending import Wires
 
-__all__ = ["Clip", "Delay", "Edit", "Gain", "Noise", "Offset", "Set", "Stick", "edit_chain"]
+__all__ = ["Clip", "Dead", "Delay", "Edit", "Gain", "Noise", "Offset", "Set", "Stick", "edit_chain"]
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ def edit_chain(c: Chain, edits: Iterable[Edit]) -> Chain:
             if edit.path not in c.settings():
                 raise InputError.at("edit", f"this chain has no setting {edit.path}")
             settings[edit.path] = edit.value
-        elif isinstance(edit, Stick | Clip | Gain | Offset | Noise | Delay):
+        elif isinstance(edit, Stick | Clip | Dead | Gain | Offset | Noise | Delay):
             if edit.station not in c.stations:
                 raise InputError.at("edit", f"this chain has no station {edit.station}")
             stations.append(edit)

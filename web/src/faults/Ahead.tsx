@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
 import { keys } from "../api/keys";
@@ -17,7 +17,7 @@ type Branch = Schema["NearBranch"];
 export function Ahead({ tank, entries, system }: Props) {
   // What is being typed changes nothing of what comes; only what was entered does.
   const found = Object.fromEntries(Object.entries(entries).filter(([key]) => !key.startsWith("now.")));
-  const { data, isPending } = useQuery({
+  const { data, isPending, isPlaceholderData } = useQuery({
     queryKey: keys.tank(tank.id, "trouble-ahead", JSON.stringify(found), system),
     queryFn: () =>
       ask(
@@ -27,6 +27,8 @@ export function Ahead({ tank, entries, system }: Props) {
         }),
       ),
     staleTime: Infinity,
+    // Where the server does not answer, what was worked out before the last finding still says what to do.
+    placeholderData: keepPreviousData,
   });
   return (
     <details>
@@ -34,7 +36,10 @@ export function Ahead({ tank, entries, system }: Props) {
       {isPending && <progress aria-label="Looking ahead" />}
       {data && data.branches.length > 0 && (
         <>
-          <p>{data.do}</p>
+          <p>
+            {data.do}
+            {isPlaceholderData && <span className="text-quiet"> (as it stood before the last finding)</span>}
+          </p>
           <ul className="ahead">
             {data.branches.map((one) => (
               <Near key={one.reads + one.means} branch={one}>

@@ -100,14 +100,16 @@ export function CloseCase({ tank, found, revision, changed }: Props) {
         onChange={(on) => change({ proven: on })}
       />
       <ProblemLine error={close.error} but={["fault", "did"]} />
-      <Button disabled={changed || revision === 0 || close.isPending} onClick={() => close.mutate()}>
-        {close.isPending ? "Closing…" : "Close the case"}
-      </Button>{" "}
-      <span className="text-quiet">
-        {changed || revision === 0
-          ? "Keep the case first."
-          : "Its findings are frozen with it; what was wrong makes the next advice better."}
-      </span>
+      <p>
+        <Button disabled={changed || revision === 0 || close.isPending} onClick={() => close.mutate()}>
+          {close.isPending ? "Closing…" : "Close the case"}
+        </Button>{" "}
+        <span className="text-quiet">
+          {changed || revision === 0
+            ? "Keep the case first."
+            : "Its findings are frozen with it; what was wrong makes the next advice better."}
+        </span>
+      </p>
     </section>
   );
 }

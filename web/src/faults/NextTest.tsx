@@ -65,8 +65,10 @@ function Verdict({ found }: { found: Case }) {
     return (
       <>
         <p className="next-what">
-          <span aria-hidden="true">◆</span> What can be done now does not tell apart:{" "}
-          {found.together.join(", ")}
+          <span aria-hidden="true">◆</span>{" "}
+          {found.together.length > 1
+            ? `What can be done now does not tell apart: ${found.together.join(", ")}`
+            : `Most likely ${first?.says ?? ""}; nothing that can be done now makes it surer`}
         </p>
         <p>
           Bring what is missing, or change the likeliest first and prove it: {first ? `${first.says}, ` : ""}
@@ -165,8 +167,9 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
 }
 
 function Meanings({ found }: { found: Case }) {
+  const [only] = found.means;
   if (found.means.length < 2)
-    return <p className="text-quiet">Whatever it reads, it narrows many things a little.</p>;
+    return only ? <p className="text-quiet">Whatever it reads: {only.means || "many things"}.</p> : null;
   return (
     <table className="next-means">
       <caption>What it would mean</caption>

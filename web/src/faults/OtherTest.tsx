@@ -2,7 +2,8 @@ import { useId } from "react";
 import Button from "react-bootstrap/Button";
 
 import { ChoiceField, type FormState, TextField } from "../frame/FormField";
-import { begun, type Case, entered, outcomeWords, percent } from "./trouble";
+import { places } from "../frame/units";
+import { begun, type Case, entered, outcomeWords } from "./trouble";
 
 const DIALS: Record<string, string> = {
   volts: "Volts across any two terminals",
@@ -92,8 +93,8 @@ function Best({ found }: { found: Case }) {
     <ul className="also">
       {next.map((one) => (
         <li key={one.test}>
-          {one.do}: {Math.ceil(one.minutes)} min, tells{" "}
-          {percent(Math.min(one.bits / whole, 9.99)).replace("over ", "")} of what the advised one does
+          {one.do}: {Math.ceil(one.minutes)} min, tells {places(one.bits / whole, 1)} × what the advised one
+          does
         </li>
       ))}
     </ul>

@@ -185,7 +185,10 @@ export function StepCard({ visit, step, problems, onNext }: Props) {
       {answer?.station && (
         <p>
           <Link to={`/tanks/${visit.tank}/${answer.station}`}>
-            Open {answer.station.charAt(0).toUpperCase() + answer.station.slice(1)}
+            Open{" "}
+            {answer.station === "trouble"
+              ? "Find the fault"
+              : answer.station.charAt(0).toUpperCase() + answer.station.slice(1)}
           </Link>
           {step.key === "asset" && (
             <>
