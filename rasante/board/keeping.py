@@ -11,7 +11,9 @@ from django.db import transaction
 from django.db.models.signals import post_delete, post_save
 
 from ..devices.models import Rescaling
+from ..faults.models import FaultPlan
 from ..gauges.models import GaugePlan
+from ..pouring.models import PourPlan
 from ..proving.models import Proof
 from ..readings.models import Channel, Event
 from ..scaling.models import ChainReadings, Marks, ScalingChain
@@ -29,6 +31,8 @@ RESTS_ON = (
     ScalingChain,
     ChainReadings,
     Marks,
+    PourPlan,
+    FaultPlan,
     Rescaling,
     Proof,
     Channel,

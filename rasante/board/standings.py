@@ -21,7 +21,7 @@ PRESSING = ("needs you", "in hand")
 def tanks_with_work():
     """Return tanks with what was planned for them and their proofs at hand."""
     return Tank.objects.select_related(
-        "site", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks", "pourplan"
+        "site", "gaugeplan", "wiring", "scalingchain", "chainreadings", "marks", "pourplan", "faultplan"
     ).prefetch_related(
         "rescalings",
         Prefetch("channels", Channel.objects.filter(on=True).select_related("source")),
@@ -156,6 +156,9 @@ def _prove(tank: Tank) -> dict[str, str]:
 
 def _watch(tank: Tank) -> dict[str, str]:
     """Whether something is listened to, and what it tells of."""
+    case = getattr(tank, "faultplan", None)
+    if case is not None and case.document.get("findings"):
+        return _station("watch", "needs you", f"a case of trouble is open: {case.summary}")
     told = list(tank.events.all())
     if told:
         more = f", and {len(told) - 1} more" if len(told) > 1 else ""

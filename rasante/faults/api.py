@@ -31,8 +31,9 @@ class CaseView(PlannedView):
     def post(self, request, pk: int):
         """Work out what is likely, and what to do next; nothing is kept."""
         form = checked(PlannedSerializer, request)
-        found = services.read_tank_case(tank_at(pk), form["entries"], form["system"])
-        return Response(present.case(found, form["system"]))
+        tank = tank_at(pk)
+        found = services.read_tank_case(tank, form["entries"], form["system"])
+        return Response(present.case(found, services.live_look(tank), form["system"]))
 
 
 class AheadView(APIView):

@@ -22,7 +22,7 @@ from .models import FaultCase
 from .services import moved
 
 
-def case(found: CaseForm, system: System) -> dict[str, Any]:
+def case(found: CaseForm, live: tuple[str, str] | None, system: System) -> dict[str, Any]:
     """Write a case as far as it has been typed, with what to do next."""
     advice, table = found.advice, found.table
     shares = sorted(advice.belief.by_part.items(), key=lambda one: -one[1])
@@ -73,6 +73,7 @@ def case(found: CaseForm, system: System) -> dict[str, Any]:
         "series": None
         if found.series is None
         else {"look": found.series.look, "says": Words(system).say(found.series.says)},
+        "live": None if live is None else {"look": live[0], "says": live[1]},
         "minutes": found.minutes,
         "restore": moved(found),
     }

@@ -73,8 +73,8 @@ class RepairSerializer(serializers.Serializer):
     kit = serializers.ListField(child=serializers.CharField())
 
 
-class PastedSeriesSerializer(serializers.Serializer):
-    """What pasted readings look like."""
+class SeriesLookSerializer(serializers.Serializer):
+    """What some minutes of readings look like."""
 
     look = serializers.CharField()
     says = serializers.CharField()
@@ -106,7 +106,8 @@ class CaseReadingSerializer(serializers.Serializer):
     stations = serializers.DictField(child=serializers.CharField())
     faults = serializers.DictField(child=serializers.CharField())
     steps = FaultStepSerializer(many=True)
-    series = PastedSeriesSerializer(allow_null=True)
+    series = SeriesLookSerializer(allow_null=True, help_text="Those that were pasted")
+    live = SeriesLookSerializer(allow_null=True, help_text="Those that arrive")
     minutes = serializers.FloatField()
     restore = serializers.BooleanField(help_text="Whether control has to be restored")
 

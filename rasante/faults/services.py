@@ -16,13 +16,15 @@ from ..core.faults.case_form import CaseForm, read_case
 from ..core.faults.case_words import percent
 from ..core.faults.fault import fault_kinds, parts
 from ..core.faults.installation import Installation
+from ..core.faults.series import look_of
 from ..core.products.registry import product_of
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import System
+from ..core.readings.condition import CONDITIONS
 from ..core.wiring.circuit import circuit_document
 from ..gauges.services import gauge_of, model_of
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
-from ..readings.models import Channel
+from ..readings.watching import now_of
 from ..scaling.chains import scaled_chain
 from ..seals.services import seal
 from ..tanks.models import Tank
@@ -52,6 +54,7 @@ def installation_of(tank: Tank, system: System) -> Installation:
     model, gauge = model_of(tank), gauge_of(tank)
     product = product_of(tank.product)
     closed = tank.fault_cases.exclude(fault="").values_list("fault").annotate(Count("pk")).order_by("fault")
+    technology = model.technology if model is not None else "hydrostatic"
     age = 3.0
     if gauge is not None:
         first = gauge.history.order_by("history_date").first()
@@ -60,13 +63,22 @@ def installation_of(tank: Tank, system: System) -> Installation:
     return Installation(
         chain=scaled_chain(tank, system),
         circuit=circuit_of(tank),
-        technology=model.technology if model is not None else "hydrostatic",
+        technology=technology,
         age_years=age,
         hazardous=product.flammable,
         pressurised=product.pressurised,
-        radio=Channel.objects.filter(tank=tank, on=True, source__kind="http").exists(),
+        # A unit under a vessel has a battery and a radio of its own: common practice.
+        radio=technology == "sonar",
         closed=tuple((str(key), int(count)) for key, count in closed),
     )
+
+
+def live_look(tank: Tank) -> tuple[str, str] | None:
+    """What the newest readings of a tank look like to the fault finder, and in words; None where nothing is live."""
+    now = now_of(tank)
+    if now is None or now.condition.key in ("none", "typed"):
+        return None
+    return look_of(now.condition.key), CONDITIONS[now.condition.key]
 
 
 def read_tank_case(tank: Tank, entries: Mapping[str, str], system: System) -> CaseForm:

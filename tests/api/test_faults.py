@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 
 from django.db import DatabaseError, connection
@@ -9,6 +10,8 @@ from django.db import DatabaseError, connection
 from rasante.core.quantities.errors import InputError
 from rasante.faults.models import FaultCase
 from rasante.faults.services import installation_of
+from rasante.readings.intake import Batch, channels_of, take_in
+from rasante.readings.services import keep_source
 from rasante.seals.services import broken_seals
 from rasante.wiring.services import keep_wiring
 
@@ -160,6 +163,32 @@ class Trouble(ApiTest):
         self.assertEqual(file.json()["was"], "the sensor jumps wildly")
         listed = self.send("get", f"tanks/{self.tank.pk}/fault-cases/").json()["results"]
         self.assertEqual([one["did"] for one in listed], ["New sensor of the same range"])
+
+    def test_an_open_case_needs_a_person_until_it_is_closed(self) -> None:
+        def watch() -> dict[str, Any]:
+            answer = self.send("get", f"tanks/{self.tank.pk}/stations/").json()
+            return next(one for one in answer if one["key"] == "watch")
+
+        self.assertEqual(watch()["state"], "not started")
+        self.keep(WILD)
+        self.assertEqual(watch()["state"], "needs you")
+        self.assertIn("a case of trouble is open: the sensor", watch()["words"])
+        self.close()
+        self.assertEqual(watch()["state"], "not started")
+
+    def test_what_arrives_is_evidence_too(self) -> None:
+        self.assertIsNone(self.check({})["live"])
+        source = keep_source(
+            None, {"kind": "push", "name": "unit", "period": "60 s", "channels[0].name": "level",
+                   "channels[0].kind": "level", "channels[0].tank": str(self.tank.pk)}, "metric", self.lead, 0,
+        )  # fmt: skip
+        channel = channels_of(source)["level"]
+        end = int(time.time()) * 1000
+        at = [end - 60_000 * back for back in range(40, 0, -1)]
+        take_in({channel: Batch(at, [1200.0 + 300 * (-1) ** (one // 60_000) for one in at], [0] * len(at))}, end)
+        live = self.check({})["live"]
+        self.assertIn(live["look"], ("noisy", "periodic"))
+        self.assertTrue(live["says"])
 
     def test_it_stands_in_the_history(self) -> None:
         self.keep(WILD)

@@ -8,7 +8,7 @@ from django.contrib.auth.models import User
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
-from rasante.board.keeping import code_stamp, renew_standings
+from rasante.board.keeping import RESTS_ON, code_stamp, renew_standings
 from rasante.board.models import Call, Standing
 from rasante.board.standings import stations, tanks_with_work
 from rasante.devices.rescales import begin_rescale, drop_rescale
@@ -33,6 +33,14 @@ class Standings(ApiTest):
     def kept(self) -> Any:
         renew_standings()
         return Standing.objects.get(tank=self.tank).stations
+
+    def test_a_standing_is_forgotten_with_all_that_it_is_made_of(self) -> None:
+        """Whatever is read to make a standing is listened to: else it stays as it was when that changes."""
+        query = tanks_with_work()
+        read = {Tank._meta.get_field(name).related_model for name in query.query.select_related}
+        read |= {Tank._meta.get_field(str(getattr(one, "prefetch_to", one))).related_model
+                 for one in query._prefetch_related_lookups}  # fmt: skip
+        self.assertEqual(read - {Site} - set(RESTS_ON), set())
 
     def test_they_are_renewed_with_whatever_they_rest_on(self) -> None:
         """After every verb that a station rests on, what is kept is what is worked out anew."""

@@ -49,6 +49,11 @@ class Series:
     says: Phrase
 
 
+def look_of(condition: str) -> str:
+    """What a condition of `readings.condition.CONDITIONS` is to the fault finder, of `fault.LOOKS`."""
+    return _LOOKS.get(condition, "live")
+
+
 def read_series(text: str) -> Array:
     """Read values as they are pasted: one a line, or with spaces between; of a table the last column.
 
@@ -96,7 +101,7 @@ def judge_series(values: Sequence[float] | Array, every_s: float, low: float, hi
     # A level that a tank can follow: a fiftieth of its height a minute.
     expected = Expected(every_s, low, high, 0.0, noise or span * 1e-3, span / 50 / 60)
     found = tell(list(times), list(read), float(times[-1]), expected)
-    look = _LOOKS.get(found.key, "live")
+    look = look_of(found.key)
     if found.key == "periodic" and found.number:
         return Series(
             look,

@@ -2836,7 +2836,10 @@ export interface components {
                 [key: string]: string;
             };
             steps: components["schemas"]["FaultStep"][];
-            series: components["schemas"]["PastedSeries"] | null;
+            /** @description Those that were pasted */
+            series: components["schemas"]["SeriesLook"] | null;
+            /** @description Those that arrive */
+            live: components["schemas"]["SeriesLook"] | null;
             /** Format: double */
             minutes: number;
             /** @description Whether control has to be restored */
@@ -4870,11 +4873,6 @@ export interface components {
             explanations: components["schemas"]["Explanation"][];
             telling: components["schemas"]["Telling"] | null;
         };
-        /** @description What pasted readings look like. */
-        PastedSeries: {
-            look: string;
-            says: string;
-        };
         /** @description What is to be changed of a site; what is not sent stays. */
         PatchedChangeSiteRequest: {
             /** @description The revision that the change began from */
@@ -5645,6 +5643,11 @@ export interface components {
             volume_least_l: (number | null)[];
             volume_most_l: (number | null)[];
             worst: number[];
+        };
+        /** @description What some minutes of readings look like. */
+        SeriesLook: {
+            look: string;
+            says: string;
         };
         /** @description Who is signed in, if anyone. */
         Session: {

@@ -123,6 +123,20 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
           ))}
         </ul>
       )}
+      {choice.test === "look" && found.live && (
+        <p>
+          Now: {found.live.says}.{" "}
+          <Button
+            onClick={() =>
+              form.change(
+                entered(form.entries, { "now.test": "look", "now.outcome": found.live?.look ?? "" }),
+              )
+            }
+          >
+            Take it: {outcomeWords(found.live.look)}
+          </Button>
+        </p>
+      )}
       {choice.outcomes.length > 0 ? (
         <p className="next-outcomes">
           {choice.outcomes.map((one) => (
