@@ -112,7 +112,7 @@ def _choice(found: CaseForm, choice: Choice, system: System) -> dict[str, Any]:
         "set_up": rigs()[test.rig].says if test.rig else "",
         "minutes": choice.minutes,
         "bits": choice.bits,
-        "first": gates_of(test),
+        "first": gates_of(test, found.at),
         "kit": list(test.kit),
         "dial": _dial(test),
         "leads": _leads(found, test),

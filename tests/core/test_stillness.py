@@ -139,6 +139,12 @@ class Parts(TestCase):
             with self.assertRaises(InputError):
                 judge_stillness(times, values, allowed)
 
+    def test_readings_of_one_and_the_same_time_leave_time_to_go(self) -> None:
+        times, values = [0.0] * 7 + [1.0], [0.0] * 6 + [1.0, 0.0]
+        found = judge_stillness(times, values, 1.0, 1.0)
+        self.assertNotEqual(found.state, "still")
+        self.assertGreater(found.to_go_s, 0)
+
     @given(
         st.lists(st.tuples(st.floats(0, 1e6), st.floats(-1e6, 1e6)), max_size=60),
         st.floats(1e-6, 1e3),

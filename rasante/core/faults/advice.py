@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +10,7 @@ import numpy as np
 from .belief import UNKNOWN, Belief, Finding
 from .fault import Fault, parts
 from .fault_test import FaultTest, gates, places, rigs
-from .table import Table
+from .installation import Installation
 
 #: From here on it is one part; and from here on where no test is left that tells anything.
 SURE, ENOUGH = 0.96, 0.95
@@ -120,14 +120,6 @@ class Advice:
     together: tuple[str, ...] = ()
 
 
-def believe(table: Table, findings: Iterable[Finding], expected_m: tuple[float, float] | None = None) -> Belief:
-    """What is believed after findings, in their order."""
-    belief = Belief.first(table, expected_m)
-    for finding in findings:
-        belief = belief.after(finding)
-    return belief
-
-
 def advise(belief: Belief, findings: Sequence[Finding], standing: Standing) -> Advice:
     """Say what to do next, or that it is found.
 
@@ -235,6 +227,6 @@ def words_of(part: str) -> str:
     return "nothing that is known here" if part == UNKNOWN else parts()[part].says
 
 
-def gates_of(test: FaultTest) -> list[str]:
-    """What must be so before a test, in words."""
-    return [gates()[key] for key in test.gates]
+def gates_of(test: FaultTest, at: Installation) -> list[str]:
+    """What must be so before a test at an installation, in words."""
+    return [gates()[key] for key in test.gates if key != "zone" or at.hazardous]

@@ -156,7 +156,7 @@ def case_document(found: CaseForm, system: System) -> dict[str, Any]:
                 "set_up": rigs()[choice.test.rig].says,
                 "minutes": choice.minutes,
                 "bits": round(choice.bits, 3),
-                "first": gates_of(choice.test),
+                "first": gates_of(choice.test, found.at),
             }
             for choice in advice.choices[:_TOLD]
         ],

@@ -120,10 +120,6 @@ class Installation:
         """Whether all that is asked for is there, and nothing that must not be."""
         return self.has.issuperset(when) and self.has.isdisjoint(unless)
 
-    def level(self, share: float) -> float:
-        """An innage by its share of the height [m]."""
-        return share * self.sound.top_m
-
     @cached_property
     def spans(self) -> dict[str, float]:
         """How far each station goes from an empty to a full tank, in its own unit; never 0."""

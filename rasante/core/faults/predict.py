@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from ..quantities.arrays import Array
 from ..scaling.chain import Chain, Delay, Noise, StationEdit, altered
-from ..scaling.edits import Set, edit_chain
+from ..scaling.edits import edit_chain
 from ..scaling.sending import Wires
 from ..wiring.circuit import Circuit
 from ..wiring.edits import WireEdit, edit_circuit
@@ -282,18 +282,3 @@ def _look(reader: Reader, outcomes: Sequence[str]) -> tuple[float, ...]:
         likely = {"live": LOOK_SURE}
     rest = (1 - sum(likely.values())) / (len(outcomes) - len(likely))
     return tuple(likely.get(one, rest) for one in outcomes)
-
-
-def set_paths(fault: Fault) -> Mapping[str, float | int | str]:
-    """The settings that a fault says are others than they should be."""
-    return {edit.path: edit.value for edit in fault.edits if isinstance(edit, Set)}
-
-
-def wrong_of(at: Installation, faults: Iterable[Fault]) -> list[Wrong]:
-    """One wrong installation for each fault."""
-    return [Wrong(at, fault) for fault in faults]
-
-
-def two_at_once(at: Installation, one: Fault, other: Fault) -> Wrong:
-    """An installation with two faults: the first's signs, and both their edits."""
-    return Wrong(at, replace(one, edits=(*one.edits, *other.edits)))

@@ -21,6 +21,8 @@ STILL = 2e-5
 CONFIDENCE = 0.99
 #: Fewer readings than these say nothing of a slope and a spread.
 FEWEST = 8
+#: Readings that bear one and the same time are taken as this far apart [s].
+_LEAST_PERIOD_S = 1e-3
 #: A spread is no longer the instrument's own beyond so many times what neighbours differ by.
 _UNSTEADY = 1.6
 #: A reading further from its neighbours' median than so many of their spreads is a spike.
@@ -210,9 +212,9 @@ def judge_stillness(
         value = float(np.median(read)) if len(read) else float("nan")
         return Stillness("too few", value, 0.0, nothing, 0.0, 0.0, nothing, nothing, spikes)
     # As it sends now: it may have sent otherwise before.
-    period = float(np.median(np.diff(times[-2 * FEWEST :])))
+    period = max(float(np.median(np.diff(times[-2 * FEWEST :]))), _LEAST_PERIOD_S)
     noise = max(noise_of(read[-60:], resolution), own_spread or 0.0, 1e-9 * allowed)
-    window = window_for(noise, max(period, 1e-3), allowed, resolution)
+    window = window_for(noise, period, allowed, resolution)
     newest = times >= times[-1] - window * (1 + 1e-9)
     if newest.sum() < FEWEST:
         newest[-FEWEST:] = True
@@ -233,7 +235,7 @@ def judge_stillness(
         state = "still" if abs(slope) + sure <= allowed else "moving"
     to_go = 0.0
     if state == "too few":
-        to_go = window - span
+        to_go = max(window - span, period)
     elif state != "still":
         to_go = max(window - float(when[-1] - _stopped_at(when, now)), period)
     return Stillness(state, float(np.median(now)), slope, 2 * error, noise, spread, window, to_go, spikes)
