@@ -61,7 +61,7 @@ class Yard(BrowserTest):
         before = self.now(number)
         assert before is not None
         self.assertIn("open", self.play("hand", name="Tanker to quay north", to="open"))
-        self.play("speed", times="60")
+        self.play("speed", times="12")
         self.until(
             lambda: (self.now(number) or before)["volume_l"] > before["volume_l"] + 500, "the reading does not rise"
         )
