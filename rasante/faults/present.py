@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..core.faults.advice import Choice, gates_of, words_of
+from ..core.faults.advice import WORTH, Choice, gates_of, words_of
 from ..core.faults.belief import UNKNOWN
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
 from ..core.faults.case_form import SCHOOLS, CaseForm
@@ -112,6 +112,7 @@ def _choice(found: CaseForm, choice: Choice, system: System) -> dict[str, Any]:
         "set_up": rigs()[test.rig].says if test.rig else "",
         "minutes": choice.minutes,
         "bits": choice.bits,
+        "worth": choice.bits >= WORTH,
         "first": gates_of(test, found.at),
         "kit": list(test.kit),
         "dial": _dial(test),

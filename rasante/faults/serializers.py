@@ -27,6 +27,7 @@ class FaultChoiceSerializer(serializers.Serializer):
     set_up = serializers.CharField()
     minutes = serializers.FloatField(help_text="From where one stands")
     bits = serializers.FloatField(help_text="What it is expected to tell")
+    worth = serializers.BooleanField(help_text="Whether that is worth its way")
     first = serializers.ListField(child=serializers.CharField())
     kit = serializers.ListField(child=serializers.CharField())
     dial = serializers.CharField()

@@ -150,6 +150,27 @@ class Trouble(BrowserTest):
         page.reload()
         expect(page.get_by_role("region", name="Findings").get_by_role("listitem")).to_contain_text("12000")
 
+    def test_a_finding_that_cannot_be_read_is_shown_to_be_put_right(self) -> None:
+        page = self.page
+        tank, _ = self.prepare(page)
+        page.goto(f"/tanks/{tank}/trouble")
+        page.get_by_label("Any other test or reading").select_option("counts")
+        page.get_by_role("region", name="Do this next").get_by_label("It reads").fill("12000")
+        page.get_by_role("button", name="That is what it reads").click()
+        trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
+        expect(trail).to_have_count(1)
+        # The same installation turns out to have another kind of sensor: a test of the first kind is left.
+        page.get_by_label("Any other test or reading").select_option("breather")
+        page.get_by_role("region", name="Do this next").get_by_role("button", name="blocked").click()
+        expect(trail).to_have_count(2)
+        page.get_by_text("Where you stand, what is at hand").click()
+        page.get_by_label("The sensor is").select_option("radar")
+        left = page.get_by_role("group", name="Finding 2, not read")
+        expect(left).to_contain_text("does not count yet")
+        expect(trail).to_have_count(1)
+        left.get_by_role("button", name="Take it out").click()
+        expect(left).to_have_count(0)
+
     def test_any_reading_and_readings_that_are_pasted(self) -> None:
         page = self.page
         tank, _ = self.prepare(page)

@@ -11,7 +11,7 @@ import numpy as np
 from rasante.core.faults.advice import Advice, Standing, advise
 from rasante.core.faults.belief import Belief, Finding
 from rasante.core.faults.fault import Fault, FaultKind, fault_kinds, faults_of_kind, priors
-from rasante.core.faults.fault_test import FaultTest, tests_of
+from rasante.core.faults.fault_test import FaultTest, fault_tests, tests_of
 from rasante.core.faults.installation import Installation
 from rasante.core.faults.predict import Reader, Wrong, read, scale
 from rasante.core.faults.table import Table, table_of
@@ -25,6 +25,11 @@ WATER = {"sensor__quantity": "pressure", "liquid__density": "1000 kg/m3"}
 FUEL = {"sensor__quantity": "pressure", "liquid__density": "840 kg/m3"}
 
 
+#: Two of them by name.
+BARRIER = "two-wire with barrier, to a screen by registers"
+FARM = "new pressure sensor on a farm"
+
+
 def _installation(technology: str, chain_of: dict[str, str], wiring: dict[str, str] | None, **more) -> Installation:
     circuit = read_wiring(wiring, "metric").circuit if wiring is not None else None
     return Installation(chain(more.pop("tank", "upright"), **chain_of), circuit, technology, **more)
@@ -35,7 +40,7 @@ def installations() -> dict[str, Installation]:
     """Ten installations, by what they are: invented, of the kinds that the trade has."""
     boxed = {"cable[0].length": "40 m", "cable[1].length": "15 m"}
     return {
-        "two-wire with barrier, to a screen by registers": _installation(
+        BARRIER: _installation(
             "hydrostatic", {**FUEL, "sensor__high": "0.4 bar", "shown__as": "volume", "shown__unit": "l"},
             {"kind": "two_wire", "barrier": "yes", "input.ohm": "100 Ω", **boxed}, hazardous=True, floats=True,
         ),
@@ -68,11 +73,21 @@ def installations() -> dict[str, Installation]:
             "sonar", {"sensor__quantity": "level", "signal__kind": "digital", "shown__as": "volume_pct",
                       "shown__unit": "pct"}, None, pressurised=True, radio=True, tank="lying",
         ),
-        "new pressure sensor on a farm": _installation(
+        FARM: _installation(
             "hydrostatic", {**FUEL, "sensor__high": "5 psi", "shown__as": "volume", "shown__unit": "usgal"},
             {"kind": "two_wire", "fuse": "no", **boxed}, age_years=0.2, floats=True, tank="lying",
         ),
     }  # fmt: skip
+
+
+def one(key: str, at: Installation, value: float | None = None) -> Wrong:
+    """An installation with one fault."""
+    return Wrong(at, faults_of_kind(at, fault_kinds()[key], None if value is None else (value,))[0])
+
+
+def reads(key: str, test: str, at: Installation, level: float, value: float | None = None) -> float:
+    """What a test reads of an installation with one fault, at a level by share of the height."""
+    return float(read(Reader(one(key, at, value), np.array([level * at.sound.top_m])), fault_tests()[test]).mean[0])
 
 
 @dataclass(frozen=True)

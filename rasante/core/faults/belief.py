@@ -25,6 +25,8 @@ _LIGHT = 1e-6
 _BINS, _TAIL = 100, 0.01
 #: Where seven equal shares of a normal distribution have their middles [standard deviations].
 _SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
+#: Beyond so many scales one reading is as absurd as another.
+_FAR = 1e6
 #: What stands for everything that is not known, beside the parts.
 UNKNOWN = "unknown"
 
@@ -57,7 +59,9 @@ def quantiles(values: Array, weight: Array, shares: tuple[float, ...]) -> list[f
 
 
 def _normal(off: Array, sd: Array) -> Array:
-    return np.asarray(np.exp(-0.5 * (off / sd) ** 2) / (sd * np.sqrt(2 * np.pi)))
+    with np.errstate(over="ignore"):
+        scales = np.minimum(np.abs(off / sd), _FAR)
+    return np.asarray(np.exp(-0.5 * scales**2) / (sd * np.sqrt(2 * np.pi)))
 
 
 @dataclass(frozen=True)
@@ -222,6 +226,8 @@ def _anything(value: float | None, column: Column, sound: int) -> float:
         return 1.0 / column.scale
     low, high = float(np.nanmin(column.mean[sound])), float(np.nanmax(column.mean[sound]))
     beyond = max(low - observed(column.test, value), observed(column.test, value) - high, 0.0)
+    # However absurd it is, it stays possible.
+    beyond = min(beyond, _FAR * column.scale)
     return float(0.5 * column.scale / (column.scale + beyond) ** 2)
 
 

@@ -120,11 +120,11 @@ def read_case(entries: Mapping[str, str], at: Installation, system: System) -> C
     count = form.count("rows", "test", MOST_FINDINGS)
     rows: list[tuple[int, Finding]] = []
     for row in range(count):
-        found = _read_finding(form, table, f"rows[{row}]", series)
+        found = _read_finding(form, table, f"rows[{row}]")
         if found is not None:
             rows.append((row, found))
     # What is being typed of the test under way is read, and counts only once it is entered.
-    _read_finding(form, table, "now", series)
+    _read_finding(form, table, "now")
     here = Standing("desk", "", standing.kit, standing.barred)
     for row, found in rows:
         test = table.column(found.test).test
@@ -190,7 +190,7 @@ def _read_series(form: Form, at: Installation) -> Series | None:
     return judge_series(values, every or 1.0, min(ends), max(ends), abs(ends[1] - ends[0]) * 1e-3)
 
 
-def _read_finding(form: Form, table: Table, path: str, series: Series | None) -> Finding | None:
+def _read_finding(form: Form, table: Table, path: str) -> Finding | None:
     options = {test.key: test.do for test in table.tests} | DIALS
     key = form.choice(f"{path}.test", options)
     if not key:
@@ -210,9 +210,6 @@ def _read_finding(form: Form, table: Table, path: str, series: Series | None) ->
     else:
         test = fault_tests()[key]
     if test.outcomes:
-        if key == "look" and series is not None and not form.entries.get(f"{path}.outcome"):
-            form.choice(f"{path}.outcome", dict.fromkeys(test.outcomes, ""))
-            return Finding(key, outcome=series.look)
         outcome = form.choice(f"{path}.outcome", {one: one.replace("-", " ") for one in test.outcomes})
         return Finding(key, outcome=outcome) if outcome else None
     return _read_number(form, table, test, f"{path}.value")

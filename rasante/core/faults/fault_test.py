@@ -11,6 +11,7 @@ from typing import Any
 
 from .fault import LOOKS
 from .installation import Installation
+from .loops import can_be_met
 
 
 @dataclass(frozen=True)
@@ -132,9 +133,12 @@ def test_between(key: str) -> FaultTest:
 
 
 def _readable(at: Installation, test: FaultTest) -> bool:
-    """Whether its chain has the station."""
+    """Whether its chain has the station, and its circuit the points: somebody may have moved a wire."""
     station = test.reads.get("station")
-    return station in (None, "reader", *at.sound.stations)
+    if station not in (None, "reader", *at.sound.stations):
+        return False
+    pair = test.reads.get("volts") or test.reads.get("ohms")
+    return pair is None or (at.wired is not None and can_be_met(at.wired, pair, test.reads.get("far", "")))
 
 
 def test_schema() -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 
@@ -104,6 +104,18 @@ def volts(plan: Circuit, circuit: Circuit, signal: Signal | None, red: str, blac
     named = points(plan)
     kind = signal if signal is not None else SIGNALS["ma4"]
     return np.asarray(np.interp(sent, *_volts_line(circuit, kind, named.get(red, red), named.get(black, black))))
+
+
+def can_be_met(plan: Circuit, pair: Sequence[str], far: str = "") -> bool:
+    """Whether a circuit, as it is kept, has both points, and conductors from there to whatever is done at `far`."""
+    named = points(plan)
+    found = [named.get(one, one) for one in pair]
+    if not set(found) <= set(plan.points):
+        return False
+    rows = [row for row in conductors(plan).values() if row[0].b in found]
+    if far == "joined":
+        return len(rows) == 2
+    return far != "box" or (len(rows) == 2 and all(any(w.b.startswith("box") for w in row) for row in rows))
 
 
 @lru_cache(maxsize=4096)
@@ -215,6 +227,8 @@ def answers(plan: Circuit, circuit: Circuit) -> bool:
     # Without the port's own resistor only a line itself joins its two ends.
     bare = Circuit(circuit.kind, tuple(p for p in circuit.parts if p.id != "input"), _off_the_port(circuit))
     off, rows = Condition(supply="off"), conductors(plan)
+    if not {"A", "B"} <= set(rows):
+        return False
     begins = {line: rows[line][0].b for line in ("A", "B")}
     through = (measure(bare, off, Leads("Ω", begins[line], f"{sensor}.{line}")) for line in ("A", "B"))
     on = all(any(w.id == rows[line][0].id for w in circuit.wires) for line in ("A", "B"))

@@ -112,9 +112,9 @@ def judge_series(values: Sequence[float] | Array, every_s: float, low: float, hi
         "floor": "it stands at the lowest that it can read",
         "ceiling": "it stands at the highest that it can read",
         "frozen": "the very same value again and again",
-        "noisy": "it is more restless than it should be, by {value:.3g} of standard deviation",
-        "stepping": "it jumps by {value:.4g} at once: no pipe fills so fast",
-        "drifting": "it creeps by {value:.2g} a second",
+        "noisy": "it is more restless than it should be, by a standard deviation of {value:.3g}, as pasted",
+        "stepping": "it jumps by {value:.3g}, as pasted, at once: no pipe fills so fast",
+        "drifting": "it creeps by {value:.2g} a second, as pasted",
     }.get(found.key, "it moves as a level does, or stands with its usual unrest")
     return Series(look, found.key, phrase(said, value=found.number or 0.0))
 

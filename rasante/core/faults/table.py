@@ -6,6 +6,7 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -114,6 +115,7 @@ class Table:
 
 
 _TABLES: OrderedDict[str, Table] = OrderedDict()
+_ONE_AT_A_TIME = Lock()
 #: How many installations' tables are kept at hand.
 _MOST_TABLES = 16
 
@@ -121,12 +123,14 @@ _MOST_TABLES = 16
 def table_of(at: Installation) -> Table:
     """What every test would read of everything that may be wrong; worked out once for an installation."""
     key = at.signature
-    if key not in _TABLES:
-        _TABLES[key] = make_table(at)
-        while len(_TABLES) > _MOST_TABLES:
-            _TABLES.popitem(last=False)
-    _TABLES.move_to_end(key)
-    return _TABLES[key]
+    # One at a time: who asks for the same meanwhile waits for it, instead of working it out as well.
+    with _ONE_AT_A_TIME:
+        if key not in _TABLES:
+            _TABLES[key] = make_table(at)
+            while len(_TABLES) > _MOST_TABLES:
+                _TABLES.popitem(last=False)
+        _TABLES.move_to_end(key)
+        return _TABLES[key]
 
 
 def make_table(at: Installation) -> Table:

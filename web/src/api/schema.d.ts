@@ -3472,6 +3472,8 @@ export interface components {
              * @description What it is expected to tell
              */
             bits: number;
+            /** @description Whether that is worth its way */
+            worth: boolean;
             first: string[];
             kit: string[];
             dial: string;

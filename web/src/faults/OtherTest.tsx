@@ -86,7 +86,7 @@ export function OtherTest({ form, found }: { form: FormState; found: Case }) {
 }
 
 function Best({ found }: { found: Case }) {
-  const next = found.choices.slice(1, 5).filter((one) => one.bits >= 0.02);
+  const next = found.choices.slice(1, 5).filter((one) => one.worth);
   const whole = found.choices[0]?.bits ?? 0;
   if (next.length === 0 || whole === 0) return null;
   return (

@@ -1,7 +1,7 @@
 import Button from "react-bootstrap/Button";
 
-import type { FormState } from "../frame/FormField";
-import { withoutRow } from "../frame/plan";
+import { type FormState, TextField } from "../frame/FormField";
+import { rowNumbers, withoutRow } from "../frame/plan";
 import { begun, type Case } from "./trouble";
 
 /** What was found, each with what it ruled out and by how much. */
@@ -14,6 +14,7 @@ export function Trail({ form, found }: { form: FormState; found: Case }) {
           Nothing yet. Begin with what the screen shows and does; every finding says what it rules out.
         </p>
       )}
+      <Unread form={form} found={found} />
       <ol className="trail">
         {found.steps.map((step) => (
           <li key={step.row} className={step.doubtful ? "doubtful" : ""}>
@@ -53,4 +54,33 @@ export function Trail({ form, found }: { form: FormState; found: Case }) {
 
 function testOf(form: FormState, row: number): string {
   return form.entries[`rows[${row}].test`] ?? "";
+}
+
+/** Findings that cannot be read, or whose test this installation has no more: to be put right, or taken out. */
+function Unread({ form, found }: { form: FormState; found: Case }) {
+  const read = new Set(found.steps.map((step) => step.row));
+  const wrong = rowNumbers(form.entries, "rows").filter((row) => !read.has(row));
+  return wrong.map((row) => {
+    const path = `rows[${row}]`;
+    const test = found.tests.find((one) => one.key === testOf(form, row));
+    const problem = ["test", "outcome", "red", "black"]
+      .map((column) => form.fields.get(`${path}.${column}`))
+      .find((field) => field?.state === "wrong")?.problem;
+    return (
+      <div key={row} className="unread" role="group" aria-label={`Finding ${row + 1}, not read`}>
+        <p>
+          <span aria-hidden="true">▲</span> {test?.do ?? testOf(form, row)}: does not count yet.{" "}
+          {problem && <span className="problem">{problem}</span>}
+        </p>
+        {!problem && <TextField form={form} path={`${path}.value`} label="It reads" />}
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          onClick={() => form.change(withoutRow(form.entries, "rows", row))}
+        >
+          Take it out
+        </Button>
+      </div>
+    );
+  });
 }

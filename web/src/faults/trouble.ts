@@ -45,6 +45,8 @@ export function entered(entries: Entries, also: Entries = {}): Entries {
     if (text !== "") changes[`rows[${row}].${column}`] = text;
     changes[`now.${column}`] = "";
   }
+  // Where one stands follows from what was done there; a place that was said before is past.
+  changes["place"] = "";
   return changes;
 }
 

@@ -1,0 +1,198 @@
+"""What is believed and what is advised: by hand, by enumeration and by quadrature."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from unittest import TestCase
+
+import numpy as np
+
+from rasante.core.faults import installation
+from rasante.core.faults.advice import SURE, Standing, advise, advise_after, outcomes
+from rasante.core.faults.belief import UNKNOWN, UNKNOWN_OUTLIERS, Belief, Finding, information
+from rasante.core.faults.case_ahead import look_ahead
+from rasante.core.faults.case_form import read_case
+from rasante.core.faults.fault_test import fault_tests
+from rasante.core.faults.installation import conductors
+from rasante.core.faults.table import table_of
+from rasante.core.wiring.circuit_kinds import read_wiring
+
+from .chain_cases import chain
+from .fault_cases import BARRIER, FARM, Bench, Case, installations, one
+
+
+class Believing(TestCase):
+    def setUp(self) -> None:
+        self.table = table_of(installations()[FARM])
+
+    def test_bayes_rule_by_hand(self) -> None:
+        """A sign of two outcomes: posterior = prior × likelihood / sum, over all faults and what is unknown."""
+        first = Belief.first(self.table)
+        after = first.after(Finding("scaling", outcome="other"))
+        like = self.table.shares["scaling"][:, 1]
+        joint = first.by_fault * like
+        sound = like[self.table.sound]
+        unknown = float(first.unknown.sum()) * ((1 - UNKNOWN_OUTLIERS) * sound + UNKNOWN_OUTLIERS * 0.5)
+        np.testing.assert_allclose(after.by_fault, joint / (joint.sum() + unknown), rtol=1e-9)
+        self.assertAlmostEqual(after.by_part[UNKNOWN], unknown / (joint.sum() + unknown), places=12)
+
+    def test_the_order_of_findings_does_not_matter(self) -> None:
+        found = [Finding("counts", 12000.0), Finding("look", outcome="live"), Finding("dip", 1.2)]
+        ends = []
+        for order in itertools.permutations(found):
+            belief = Belief.first(self.table)
+            for each in order:
+                belief = belief.after(each)
+            ends.append(list(belief.by_part.values()))
+        np.testing.assert_allclose(ends, [ends[0]] * 6, rtol=1e-9)
+
+    def test_shares_stay_shares(self) -> None:
+        belief = Belief.first(self.table, (1.0, 0.2))
+        self.assertAlmostEqual(belief.level_m, 1.0, delta=0.05)
+        for each in (Finding("shown", 1e9), Finding("counts", -1e6), Finding("arriving", None)):
+            belief = belief.after(each)
+            self.assertAlmostEqual(sum(belief.by_part.values()), 1.0, places=9)
+            self.assertTrue(all(math.isfinite(share) for share in belief.by_part.values()))
+
+    def test_information_of_what_is_known_in_closed_form(self) -> None:
+        # Independent: nothing. One to one over four: two bits. A binary channel wrong by a tenth: 1 − H(0.1).
+        self.assertAlmostEqual(information(np.full((2, 5), 0.1)), 0)
+        self.assertAlmostEqual(information(np.eye(4) / 4), 2)
+        noise = -(0.1 * math.log2(0.1) + 0.9 * math.log2(0.9))
+        self.assertAlmostEqual(information(np.array([[0.45, 0.05], [0.05, 0.45]])), 1 - noise)
+
+    def test_what_a_test_tells_is_what_enumeration_says(self) -> None:
+        """Expected information by definition: entropy now, less what is left on average over what may be found."""
+        belief = Belief.first(self.table).after(Finding("look", outcome="live"))
+        known = {part: share for part, share in belief.by_part.items() if part != UNKNOWN}
+        total = sum(known.values())
+
+        def entropy(shares: list[float]) -> float:
+            return -sum(p * math.log2(p) for p in shares if p > 0)
+
+        now = entropy([share / total for share in known.values()])
+        for key in ("scaling", "mount", "label", "input-setting", "inject-still"):
+            test = fault_tests()[key]
+            left = 0.0
+            for at, _ in enumerate(test.outcomes):
+                joint = belief.by_fault * self.table.shares[key][:, at]
+                by_part = np.bincount(self.table.part_of, joint, len(self.table.parts))
+                left += by_part.sum() / total * entropy(list(by_part / by_part.sum()))
+            self.assertAlmostEqual(belief.tells(test), now - left, delta=2e-4, msg=key)
+
+    def test_numbers_are_told_apart_as_a_fine_quadrature_does(self) -> None:
+        """The same for a reading that is a number, by 4,000 cells of its exact density instead of a few."""
+        belief = Belief.first(self.table).after(Finding("look", outcome="live"))
+        weight = belief.weight / belief.weight.sum()
+        for key in ("counts", "arriving", "pair-volts", "alone"):
+            column = self.table.column(key)
+            around = 5 * column.sd.max()
+            cells = np.linspace(column.mean.min() - around, column.mean.max() + around, 4001)
+            joint = np.zeros((len(self.table.parts), len(cells)))
+            for row, part in enumerate(self.table.part_of):
+                off = (cells[None] - column.mean[row][:, None]) / column.sd[row][:, None]
+                dense = np.exp(-0.5 * off**2) / column.sd[row][:, None]
+                joint[part] += weight[row] @ dense
+            joint /= joint.sum()
+            joint = 0.98 * joint + 0.02 * joint.sum(axis=1, keepdims=True) / len(cells)
+            self.assertAlmostEqual(belief.tells(fault_tests()[key]), information(joint), delta=0.05, msg=key)
+
+
+class Advising(TestCase):
+    def test_the_chosen_test_is_the_one_that_enumeration_chooses(self) -> None:
+        """For signs at one place, where all takes its own minutes alone: argmax of information by the minute."""
+        table = table_of(installations()[FARM])
+        belief = Belief.first(table).after(Finding("look", outcome="live"))
+        here = Standing("panel")
+        found = advise(belief, [Finding("look", outcome="live")], here)
+        signs = [one for one in found.choices if one.test.place == "panel" and not one.test.rig]
+        best = max(signs, key=lambda one: belief.tells(one.test) / one.test.minutes)
+        self.assertEqual(signs[0].test.key, best.test.key)
+        for choice in signs:
+            self.assertAlmostEqual(choice.bits, belief.tells(choice.test))
+
+    def test_a_way_is_paid_once_and_a_glance_moves_nobody(self) -> None:
+        dip, mount, shown = (fault_tests()[key] for key in ("dip", "mount", "shown"))
+        down = Standing("panel")
+        self.assertEqual(down.minutes(dip), 12 + 5)
+        up = down.at(dip)
+        self.assertEqual(up.minutes(mount), 2)
+        self.assertEqual(up.at(shown), up)
+        inject = fault_tests()["inject-0"]
+        self.assertEqual(Standing("panel").minutes(inject), 4 + 1)
+        self.assertEqual(Standing("panel", "inject").minutes(inject), 1)
+
+    def test_no_sensor_is_condemned_before_it_is_told_from_the_input(self) -> None:
+        table = table_of(installations()[FARM])
+        belief = Belief.first(table)
+        sure = np.where(np.array([f.kind.part == "sensor" for f in table.faults])[:, None], belief.weight, 1e-9)
+        certain = Belief(table, sure / sure.sum() * (1 - 1e-9), belief.unknown * 1e-9)
+        self.assertGreater(certain.by_part["sensor"], SURE)
+        waits = advise(certain, [Finding("look", outcome="noisy")], Standing())
+        self.assertEqual(waits.verdict, "go-on")
+        self.assertIn(
+            waits.choices[0].test.key, ("alone", "arriving", "inject-50", "inject-same", "number", "simulate")
+        )
+        told = advise_after(certain, ["look", "alone"], Standing())
+        self.assertEqual(told.verdict, "found")
+
+    def test_outcomes_are_shares_of_one(self) -> None:
+        belief = Belief.first(table_of(installations()[FARM]))
+        for key in ("counts", "scaling"):
+            found = outcomes(belief, fault_tests()[key], 24)
+            self.assertAlmostEqual(sum(share for share, _ in found), 1.0)
+            # What is left out is under one in two hundred each.
+            mixed = sum(share * one.by_part["sensor"] for share, one in found)
+            known = 1 - belief.by_part[UNKNOWN]
+            self.assertAlmostEqual(mixed, belief.by_part["sensor"] / known, delta=0.05)
+
+    def test_what_fits_nothing_else_is_to_be_taken_again(self) -> None:
+        at = installations()[BARRIER]
+        bench = Bench(Case(at, one("channel-dead", at), 0.5 * at.sound.top_m, 3, frozenset()), mistakes=0.0)
+        findings = [bench.do(fault_tests()[key]) for key in ("look", "counts", "inject-50", "inject-100", "arriving")]
+        slip = Finding("inject-0", 30000.0)
+        belief = Belief.first(table_of(at))
+        for each in (*findings, slip):
+            belief = belief.after(each)
+        self.assertGreater(belief.surprise(slip), 1.0)
+        self.assertLess(belief.surprise(findings[2]), 1.0)
+
+
+class Whatever(TestCase):
+    """What people may have wired and may type: there is an answer."""
+
+    LINKS = {
+        "two_wire": {"sensor__quantity": "pressure"},
+        "three_wire": {"signal__kind": "v10", "sensor__quantity": "level"},
+        "four_wire": {"sensor__quantity": "level"},
+        "digital": {"signal__kind": "digital", "sensor__quantity": "level"},
+    }
+
+    def shares(self, at: installation.Installation, entries: dict[str, str]) -> list[float]:
+        found = read_case(entries, at, "metric")
+        self.assertEqual(found.form.problems, [])
+        look_ahead(found, "metric", steps=0)
+        return list(found.advice.belief.by_part.values())
+
+    def test_a_wire_that_is_nowhere_takes_tests_away_and_no_more(self) -> None:
+        for link, entries in self.LINKS.items():
+            made = {"kind": link, "cable[0].length": "9 m", "cable[1].length": "4 m"}
+            whole = read_wiring(made, "metric").circuit
+            for wire in [conductors(whole)[terminal][-1] for terminal in whole.sensor.terminals]:
+                circuit = read_wiring({**made, f"end.{wire.id}.a": "nowhere"}, "metric").circuit
+                at = installation.Installation(chain(**entries), circuit, "hydrostatic")
+                first = {"rows[0].test": "shown", "rows[0].value": "300"}
+                self.assertAlmostEqual(sum(self.shares(at, first)), 1.0, places=9, msg=f"{link} {wire.id}")
+
+    def test_absurd_readings_leave_shares(self) -> None:
+        at = installations()[FARM]
+        for value in ("1e300", "-1e300", "0", "nothing"):
+            shares = self.shares(at, {"rows[0].test": "counts", "rows[0].value": value})
+            self.assertAlmostEqual(sum(shares), 1.0, places=9, msg=value)
+
+    def test_what_is_pasted_is_no_finding_until_it_is_entered(self) -> None:
+        at = installations()[FARM]
+        pasted = read_case({"series": "12000\n" * 20, "rows[0].test": "look"}, at, "metric")
+        assert pasted.series is not None
+        self.assertEqual((pasted.series.look, pasted.findings), ("frozen", ()))

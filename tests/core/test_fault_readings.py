@@ -1,0 +1,146 @@
+"""What every test reads of a wrong installation: by the network in closed form, and along the chain."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+import numpy as np
+
+from rasante.core.faults.fault import fault_kinds, faults_of_kind
+from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
+from rasante.core.faults.predict import Wrong
+from rasante.core.wiring.circuit import Circuit
+from rasante.core.wiring.circuit_network import LOOP_CURRENTS
+from rasante.core.wiring.edits import Break, Insert, Put, edit_circuit
+from rasante.core.wiring.wires import resistance
+
+from .fault_cases import BARRIER, FARM, installations, one, reads
+
+
+class OnTheLoop(TestCase):
+    """The network of a two-wire loop with two cables, against what Ohm's law gives by hand."""
+
+    def setUp(self) -> None:
+        self.at = installations()[FARM]
+        assert self.at.wired is not None
+        self.loop = self.at.wired
+        self.signal = self.at.sound.signal
+        assert self.signal is not None
+
+    def across(self, circuit: Circuit, place: str) -> float:
+        """Volts of the pair at a place, while the sensor means to send 12 mA."""
+        found = volts(self.loop, circuit, self.signal, f"{place}.+", f"{place}.−", np.array([0.012]))
+        return float(found[0])
+
+    def test_sound_all_that_is_sent_arrives(self) -> None:
+        sent = np.array([LOOP_CURRENTS[1], 0.012, LOOP_CURRENTS[3]])
+        np.testing.assert_allclose(arriving(self.loop, self.signal, sent), sent, rtol=1e-9)
+
+    def test_a_wet_splice_adds_what_its_ohms_let_through(self) -> None:
+        # Across the box stand 24 V less what input and near cable take: by 1 kΩ some 22 mA / (1 + R/1000).
+        leak, near = 5000.0, 2 * resistance(40.0, 0.5, 20.0) + 250.0 + 0.1
+        circuit = one("wet-splice", self.at, leak).circuit
+        assert circuit is not None
+        found = float(arriving(circuit, self.signal, np.array([0.008]))[0])
+        # I = i + (24 − I R) / leak, solved for I.
+        self.assertAlmostEqual(found, (0.008 + 24 / leak) / (1 + near / leak), delta=2e-6)
+
+    def test_open_ends_short_ends_and_a_broken_core(self) -> None:
+        sound = ohms(self.loop, self.loop, "field.+", "field.−", "joined")
+        # The plug lies beyond where the ends are joined, the core before it.
+        for key, joined in (("plug-open", sound), ("core-open", OPEN_OHM)):
+            circuit = one(key, self.at).circuit
+            assert circuit is not None
+            self.assertEqual(ohms(self.loop, circuit, "field.+", "field.−", "joined"), joined, key)
+            self.assertAlmostEqual(float(arriving(circuit, self.signal, np.array([0.012]))[0]), 0.0, places=6)
+        shorted = one("short", self.at).circuit
+        assert shorted is not None
+        self.assertAlmostEqual(ohms(self.loop, shorted, "field.+", "field.−"), 0.5, delta=0.01)
+        whole = 2 * (resistance(40.0, 0.5, 20.0) + resistance(15.0, 0.5, 20.0))
+        self.assertAlmostEqual(ohms(self.loop, self.loop, "field.+", "field.−", "joined"), whole, delta=0.01)
+        half = 2 * resistance(40.0, 0.5, 20.0)
+        self.assertAlmostEqual(ohms(self.loop, self.loop, "field.+", "field.−", "box"), half, delta=0.01)
+        self.assertEqual(ohms(self.loop, self.loop, "field.+", "field.−", "free"), OPEN_OHM)
+
+    def test_volts_tell_before_and_behind_what_is_open(self) -> None:
+        loose = one("clamp-open", self.at).circuit
+        assert loose is not None
+        self.assertAlmostEqual(self.across(loose, "panel"), 24.0, delta=0.1)
+        self.assertAlmostEqual(self.across(loose, "field"), 0.0, delta=0.1)
+        apart = one("splice-open", self.at).circuit
+        assert apart is not None
+        self.assertAlmostEqual(self.across(apart, "inbox"), 24.0, delta=0.1)
+        self.assertAlmostEqual(self.across(apart, "box"), 0.0, delta=0.1)
+
+    def test_alone_leaves_the_panel_behind(self) -> None:
+        dead = one("no-supply", self.at).circuit
+        assert dead is not None
+        self.assertAlmostEqual(float(arriving(dead, self.signal, np.array([0.012]))[0]), 0.0, places=5)
+        for place in ("panel", "box", "sensor"):
+            taken = alone(self.loop, dead, place)
+            self.assertAlmostEqual(float(arriving(taken, self.signal, np.array([0.012]))[0]), 0.012, places=9)
+        # A wet splice is on its way from the panel, and not from the sensor.
+        wet = one("wet-splice", self.at, 2000.0).circuit
+        assert wet is not None
+        panel, sensor = (float(arriving(alone(self.loop, wet, p), self.signal, np.array([0.008]))[0])
+                         for p in ("panel", "sensor"))  # fmt: skip
+        self.assertGreater(panel, 0.016)
+        self.assertAlmostEqual(sensor, 0.008, places=9)
+
+    def test_a_bus_answers_while_it_is_powered_and_its_lines_are_whole(self) -> None:
+        at = installations()["digital on a bus"]
+        assert at.wired is not None
+        self.assertTrue(answers(at.wired, at.wired))
+        for key in ("no-supply", "fuse", "reversed", "short", "plug-open", "clamp-open", "core-open", "splice-open"):
+            for each in faults_of_kind(at, fault_kinds()[key]):
+                circuit = Wrong(at, each).circuit
+                assert circuit is not None
+                self.assertFalse(answers(at.wired, circuit), each.says)
+
+    def test_new_edits_refuse_what_is_not_there(self) -> None:
+        part = self.loop.of_kind("fuse") or self.loop.of_kind("supply")
+        for edit in (Put("nobody", "ohm", 1.0), Put(part[0].id, "colour", 1.0), Break("cable1", "9"),
+                     Insert("nowhere", part[0])):  # fmt: skip
+            with self.assertRaises(ValueError):
+                edit_circuit(self.loop, edit)
+
+
+class AlongTheChain(TestCase):
+    def setUp(self) -> None:
+        self.at = installations()[BARRIER]
+
+    def test_another_range_reads_two_thirds(self) -> None:
+        """A 0–15 in the place of a 0–10: the screen reads two thirds. Common practice, no published source."""
+        for level in (0.3, 0.6):
+            sound, wrong = (reads(key, "counts", self.at, level, value) for key, value in
+                            (("nothing", None), ("other-range", 1.5)))  # fmt: skip
+            # 6553 counts at 4 mA, 32767 at 20 mA of a 15-bit card: common practice.
+            self.assertAlmostEqual((wrong - 6553) / (sound - 6553), 2 / 3, places=4)
+
+    def test_a_channel_dead_in_its_lower_range_stands_at_its_floor_then_follows(self) -> None:
+        given = [reads("channel-floor", f"inject-{x}", self.at, 0.5, 0.6) for x in (0, 25, 50, 75, 100)]
+        np.testing.assert_allclose(given, [6553, 6553, 6553, 6553 + 0.75 * 26214, 32767], atol=1)
+
+    def test_the_input_is_sound_whatever_the_sensor_does(self) -> None:
+        for key in ("sensor-dead", "zero-drift", "sensor-noisy", "no-supply", "wet-splice", "breather"):
+            self.assertAlmostEqual(reads(key, "inject-50", self.at, 0.4), 6553 + 26214 / 2, delta=1, msg=key)
+
+    def test_the_sensor_alone_is_sound_whatever_the_input_does(self) -> None:
+        sound = reads("nothing", "alone", self.at, 0.4)
+        for key in ("channel-dead", "input-range", "old-scaling", "no-supply", "fuse", "barrier-open", "earth-loop"):
+            self.assertAlmostEqual(reads(key, "alone", self.at, 0.4), sound, places=6, msg=key)
+
+    def test_lifted_clear_a_moved_sensor_reads_its_zero_and_a_drifted_one_does_not(self) -> None:
+        self.assertAlmostEqual(reads("moved", "in-air", self.at, 0.5), 0.004, places=5)
+        self.assertAlmostEqual(reads("zero-drift", "in-air", self.at, 0.5, 0.1), 0.004 + 0.0016, places=5)
+
+    def test_a_dip_tells_the_level_unless_it_is_what_is_wrong(self) -> None:
+        top = self.at.sound.top_m
+        self.assertAlmostEqual(reads("sensor-dead", "dip", self.at, 0.5), 0.5 * top)
+        self.assertAlmostEqual(reads("dip-wrong", "dip", self.at, 0.5, 0.1), 0.6 * top)
+        self.assertAlmostEqual(reads("dip-wrong", "dip-again", self.at, 0.5, 0.1), 0.5 * top)
+
+    def test_on_another_channel_a_dead_one_is_left_behind(self) -> None:
+        sound = reads("nothing", "channel", self.at, 0.5)
+        self.assertAlmostEqual(reads("channel-dead", "channel", self.at, 0.5), sound)
+        self.assertNotAlmostEqual(reads("channel-dead", "counts", self.at, 0.5), sound)
