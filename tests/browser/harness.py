@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import atexit
+import json
 import os
 import re
 import shutil
-import signal
-import subprocess
-import sys
 import tempfile
 import time
 import urllib.error
 import urllib.parse
 import urllib.request
 from functools import cache
+from multiprocessing.process import BaseProcess
+from multiprocessing.util import Finalize
 from pathlib import Path
 from typing import Any
 from unittest import TestCase
@@ -22,6 +21,8 @@ from unittest import TestCase
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from rasante.supervise import free_port
+
+from .warm import begin, come_in, manage, rasante
 
 ROOT = Path(__file__).resolve().parents[2]
 #: The shell without windows where there is one: it needs about half of what the whole browser does.
@@ -45,16 +46,24 @@ PHONE = {"width": 390, "height": 844}
 
 
 @cache
-def loaded_demo() -> Path:
-    """A folder with the demo data, loaded once for all servers of this process."""
+def loaded_demo() -> tuple[Path, list[Any]]:
+    """A folder with the demo data, loaded once for all servers of this process, and the cookies of who is in."""
     folder = Path(tempfile.mkdtemp(prefix="rasante-demo-"))
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    # Such an end comes in Django's workers too, where nothing that is registered with `atexit` is called.
+    Finalize(None, shutil.rmtree, (folder, True), exitpriority=1)
     environment = {**os.environ, "RASANTE_DATA": str(folder), "TZ": "UTC"}
-    for command in (("migrate", "--verbosity", "0"), ("load_demo",)):
-        subprocess.run(
-            [sys.executable, "manage.py", *command], cwd=ROOT, env=environment, check=True, stdout=subprocess.DEVNULL
-        )
-    return folder
+    kept = folder / "cookies.json"
+    for run, *arguments in (
+        (manage, "migrate", "--verbosity", "0"),
+        (manage, "load_demo"),
+        (come_in, "tech", "skerrow-tech", str(kept)),
+    ):
+        loading = begin(run, arguments, environment)
+        loading.join()
+        assert loading.exitcode == 0, f"{arguments[0]} ended with {loading.exitcode}"
+    cookies = json.loads(kept.read_text())
+    kept.unlink()
+    return folder, cookies
 
 
 class Server:
@@ -69,21 +78,16 @@ class Server:
     def __init__(self, live: bool = False) -> None:
         self.live, self.yard = live, free_port()
         self.data = tempfile.mkdtemp(prefix="rasante-")
-        shutil.copytree(loaded_demo(), self.data, dirs_exist_ok=True)
+        shutil.copytree(loaded_demo()[0], self.data, dirs_exist_ok=True)
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
-        self.process: subprocess.Popen[bytes] | None = None
+        self.process: BaseProcess | None = None
 
     def start(self) -> None:
         """Start it and wait until it answers."""
         environment = {**os.environ, "RASANTE_DATA": self.data, "TZ": "UTC"}
         beside = ["--yard-port", str(self.yard)] if self.live else ["--no-listen", "--no-yard"]
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "rasante.cli", "demo", "--port", str(self.port), *beside],
-            cwd=ROOT,
-            env=environment,
-            stdout=subprocess.DEVNULL,
-        )
+        self.process = begin(rasante, ["demo", "--port", str(self.port), *beside], environment)
         self._until_it_answers(f"{self.url}/sign-in")
         if self.live:
             self._until_it_answers(f"http://127.0.0.1:{self.yard}/")
@@ -96,23 +100,32 @@ class Server:
                 urllib.request.urlopen(url, timeout=10).read()
                 return
             except (urllib.error.URLError, OSError):
-                if self.process.poll() is not None:
-                    raise RuntimeError(f"the server ended with {self.process.returncode}") from None
-                time.sleep(0.1)
+                if not self.process.is_alive():
+                    raise RuntimeError(f"the server ended with {self.process.exitcode}") from None
+                time.sleep(0.05)
         raise RuntimeError(f"{url} did not answer within two minutes")
 
     def kill(self) -> None:
         """End it as a power cut would."""
         assert self.process is not None
-        self.process.send_signal(signal.SIGKILL)
-        self.process.wait()
+        self.process.kill()
+        self.process.join()
 
     def stop(self) -> None:
         """End it and remove its data."""
-        if self.process and self.process.poll() is None:
+        if self.process:
             self.process.terminate()
-            self.process.wait(timeout=10)
+            self.process.join(10)
         shutil.rmtree(self.data, ignore_errors=True)
+
+
+@cache
+def browser() -> Browser:
+    """The browser of all tests of this process."""
+    driver = sync_playwright()
+    found = launch(driver.__enter__())
+    Finalize(None, driver.__exit__, (None, None, None), exitpriority=2)
+    return found
 
 
 def launch(playwright: Playwright) -> Browser:
@@ -140,13 +153,10 @@ class BrowserTest(TestCase):
     """Tests that share a server and a browser; each gets a page of its own, signed in as a technician."""
 
     server: Server
-    playwright: Playwright
     browser: Browser
     context: BrowserContext
     #: Whether the yard's devices run, and are listened to.
     live = False
-    #: What the first of a class's tests got at the door; the others come in with it.
-    cookies: list[Any] | None = None
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -155,11 +165,7 @@ class BrowserTest(TestCase):
         cls.server = Server(cls.live)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
-        driver = sync_playwright()
-        cls.playwright = driver.__enter__()
-        cls.addClassCleanup(driver.__exit__, None, None, None)
-        cls.browser = launch(cls.playwright)
-        cls.addClassCleanup(cls.browser.close)
+        cls.browser = browser()
 
     def setUp(self) -> None:
         self.page = open_page(self.browser, self.server.url, DESK)
@@ -167,13 +173,7 @@ class BrowserTest(TestCase):
         self.addCleanup(self.leave, self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        if self.cookies is None:
-            sign_in(self.page)
-            type(self).cookies = self.page.context.cookies()
-        else:
-            self.page.context.add_cookies(self.cookies)
-            self.page.goto("/")
-            self.page.get_by_role("heading", name="Needs a person").wait_for()
+        self.page.context.add_cookies(loaded_demo()[1])
 
     def play(self, action: str, **fields: str) -> str:
         """Press a button on the yard's page; returns what it says."""

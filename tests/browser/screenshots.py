@@ -22,7 +22,6 @@ def open_tank(page: Page, name: str, station: str) -> None:
     number = next(one["id"] for one in found if one["facts"]["name"].startswith(name))
     page.goto(f"/tanks/{number}/{station.lower()}")
     page.get_by_role("region", name=station, exact=True).wait_for()
-    page.wait_for_load_state("networkidle")
 
 
 def trace(page: Page) -> None:
@@ -48,7 +47,6 @@ def solve(page: Page) -> None:
 def pane(page: Page, tank: str, name: str, station: str = "Table") -> None:
     open_tank(page, tank, station)
     page.get_by_role("tab", name=name).click()
-    page.wait_for_load_state("networkidle")
 
 
 def tilt(page: Page) -> None:

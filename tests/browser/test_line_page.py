@@ -43,6 +43,7 @@ class LineWithoutATank(BrowserTest):
 
     def test_two_values_part_and_it_becomes_a_tank(self) -> None:
         page = self.page
+        page.goto("/")
         page.get_by_role("heading", name="Needs a person").click()
         page.keyboard.press("l")
         page.get_by_role("heading", name="Line", exact=True).wait_for()
@@ -70,6 +71,7 @@ class LineWithoutATank(BrowserTest):
         page.get_by_role("button", name="Make the tank").click()
         expect(page.get_by_role("heading", name="Stranger at the mill")).to_be_visible()
         expect(page.get_by_label("Range, high end")).to_have_value("0.25 bar")
+        page.goto("/")
         page.get_by_role("link", name="Line").click()
         expect(value(page, "Sent")).to_have_value("")
 

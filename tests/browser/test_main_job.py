@@ -53,6 +53,7 @@ class MainJob(BrowserTest):
         tank = check_document(EXAMPLE).tank
 
         # Import the example, pasted.
+        page.goto("/")
         page.get_by_role("link", name="Tanks").click()
         page.get_by_role("button", name="Import a tank file").click()
         page.get_by_label(PASTE).fill(text(EXAMPLE).replace("6000", '"6 m"'))

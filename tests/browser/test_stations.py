@@ -220,6 +220,7 @@ class People(BrowserTest):
 
     def test_theme_and_units_stay(self) -> None:
         page = self.page
+        page.goto("/")
         page.get_by_role("button", name="Isla Brand").click()
         page.get_by_role("button", name="Dusk theme").click()
         page.get_by_role("button", name="US", exact=True).click()

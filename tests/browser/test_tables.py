@@ -326,6 +326,7 @@ class AtTheLine(BrowserTest):
         sign_in(page)
         for name in ("Workboat fuel", "Boiler oil"):
             open_tank(page, name, "Survey")
+            page.wait_for_load_state("networkidle")
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, name)
         open_tank(page, "Quay diesel north", "Table")
         for name in ("± where from", "Liquid", "Few points", "Issue and compare", "Rows"):

@@ -12,7 +12,7 @@ from unittest import TestCase
 
 import numpy as np
 import orjson
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
 from rasante.core.gauges.rods import Relays, run_levels, state_at, truth_table
 from rasante.core.scaling.chain import Chain
@@ -23,7 +23,7 @@ from rasante.scaling.present import curve
 from tests.core.chain_cases import ground
 from tests.core.samples import example
 
-from .harness import ROOT, launch
+from .harness import ROOT, browser
 
 FILE = check_document(example())
 
@@ -40,12 +40,8 @@ class WebLogic(TestCase):
         cls.addClassCleanup(folder.cleanup)
         build = ["npx", "--no-install", "vite", "build", "--config", "../tests/browser/web_logic.config.js"]
         subprocess.run([*build, "--outDir", folder.name, "--logLevel", "error"], cwd=ROOT / "web", check=True)
-        driver = sync_playwright()
-        playwright = driver.__enter__()
-        cls.addClassCleanup(driver.__exit__, None, None, None)
-        browser = launch(playwright)
-        cls.addClassCleanup(browser.close)
-        cls.page = browser.new_page()
+        cls.page = browser().new_page()
+        cls.addClassCleanup(cls.page.close)
         cls.page.add_script_tag(path=Path(folder.name) / "logic.js")
         made = read_chain({"sensor.high": "2000 mm", "sensor.low": "100 mm"}, ground(FILE), "metric").chain
         assert made is not None

@@ -16,6 +16,8 @@ from .table import Table
 
 #: So many outcomes of a test are told of.
 MOST_MEANINGS = 4
+#: A change of the likeliest part's share that is worth telling apart.
+_SPEAKS = 0.05
 
 
 @dataclass(frozen=True)
@@ -35,13 +37,18 @@ def meanings(found: CaseForm, test: FaultTest, system: System) -> list[Meaning]:
 
 def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> list[tuple[float, str, str, Belief]]:
     """What a test may find, put together by what it would leave: share, reading, meaning, and the belief then."""
-    alike: dict[tuple[str, ...], tuple[float, Belief]] = {}
+    alike: dict[tuple[tuple[str, ...], int], tuple[float, Belief]] = {}
+    known = {part: share / (1 - belief.unknown.sum()) for part, share in belief.by_part.items() if part != UNKNOWN}
+    leading = max(known, key=lambda part: known[part])
     for share, after in outcomes(belief, test, 24):
-        # What would leave the same suspects is one outcome, however widely it reads.
+        # What would leave the same suspects, and speak for or against the likeliest of them alike, is one outcome,
+        # however widely it reads.
         suspects = tuple(sorted(part for part, likely in _suspects(after) if likely >= 0.25))
-        before, other = alike.get(suspects, (0.0, after))
+        change = after.by_part[leading] - known[leading]
+        speaks = 0 if abs(change) < _SPEAKS else int(np.sign(change))
+        before, other = alike.get((suspects, speaks), (0.0, after))
         weight = (before * other.weight + share * after.weight) / (before + share)
-        alike[suspects] = (before + share, replace(after, weight=weight))
+        alike[suspects, speaks] = (before + share, replace(after, weight=weight))
     told = []
     for share, after in sorted(alike.values(), key=lambda one: -one[0])[:MOST_MEANINGS]:
         means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(after)[:2])
