@@ -28,8 +28,8 @@ quick: .venv/test web/node_modules/.done
 test:
 	$(MAKE) --output-sync -j2 .venv/test web/node_modules/.done browser broker
 	$(MAKE) --output-sync -j2 lint rasante/webapp/index.html
-	$(TEST) tests.core tests.api --parallel 2
-	$(MAKE) check-browser
+	$(TEST) tests.core tests.api tests.browser --parallel 2 --exclude-tag timed
+	$(TEST) tests.browser --tag timed
 
 LINTS := lint-style lint-types lint-api lint-web lint-web-types
 .PHONY: $(LINTS)
