@@ -72,6 +72,7 @@ def _lines(document: dict[str, Any]) -> list[str]:
         return [*lines, f"What can be done now does not tell apart: {', '.join(document['cannot_tell'])}."]
     first = document["next"][0]
     lines.append(f"Do this next: {first['do']} ({first['where']}, {first['minutes']:g} min).")
+    lines += [f"  {document['because']}"] if document["because"] else []
     lines += [f"  First: {one}." for one in first["first"]]
     lines += [f"  {one['reads']} ({percent(one['share'])}): {one['means']}" for one in first["outcomes"]]
     return lines

@@ -8,7 +8,7 @@ from ..core.faults.advice import WORTH, Choice, gates_of, words_of
 from ..core.faults.belief import UNKNOWN
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
 from ..core.faults.case_form import SCHOOLS, CaseForm
-from ..core.faults.case_words import reading_text
+from ..core.faults.case_words import because_text, reading_text
 from ..core.faults.fault import fault_kinds, parts
 from ..core.faults.fault_test import FaultTest, gates, places, rigs
 from ..core.faults.installation import points
@@ -38,6 +38,7 @@ def case(found: CaseForm, live: tuple[str, str] | None, system: System) -> dict[
         "gates": gates(),
         "at": found.standing.place,
         "verdict": advice.verdict,
+        "because": because_text(advice),
         "parts": [
             {
                 "part": part,

@@ -93,6 +93,7 @@ class CaseReadingSerializer(serializers.Serializer):
     gates = serializers.DictField(child=serializers.CharField())
     at = serializers.CharField()
     verdict = serializers.ChoiceField(["go-on", "found", "nothing-fits", "cannot-tell"])
+    because = serializers.CharField(help_text="Why the first test goes before others that tell more by the minute")
     parts = SuspectSerializer(many=True)
     fault = serializers.CharField()
     fault_key = serializers.CharField()

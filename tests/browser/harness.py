@@ -122,6 +122,8 @@ class Server:
 @cache
 def browser() -> Browser:
     """The browser of all tests of this process."""
+    # Its driver stands in a loop of its own, in which Django else refuses the database.
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     driver = sync_playwright()
     found = launch(driver.__enter__())
     Finalize(None, driver.__exit__, (None, None, None), exitpriority=2)

@@ -52,6 +52,7 @@ def rounds_until(page: Page, address: str, shown: Locator) -> list[list[str]]:
     page.unroute_all(behavior="ignoreErrors")
     return rounds
 
+
 #: Resolves when the page has not scrolled for twenty frames.
 AT_REST = """() => new Promise((done) => {
     let [at, frames] = [window.scrollY, 0];

@@ -83,7 +83,7 @@ class Trouble(BrowserTest):
         page.goto(f"/tanks/{tank}/survey")
         page.get_by_role("link", name="Find the fault").click()
         expect(page.get_by_text("A simulated signal moves real pumps and valves")).to_be_visible()
-        self.assertLess(self.follow(page, self.wrong(at, "sensor-noisy", 0.25, 0.5), "look"), 12)
+        self.assertLess(self.follow(page, self.wrong(at, "sensor-noisy", 0.25, 0.5), "look"), 18)
         here = page.get_by_role("region", name="Do this next")
         expect(here.locator(".next-what").first).to_contain_text("It is the sensor: the sensor jumps wildly")
         # The transmitter is shaded and labelled on this circuit's own drawing.

@@ -8,7 +8,7 @@ from functools import cache
 
 import numpy as np
 
-from rasante.core.faults.advice import Advice, Standing, advise
+from rasante.core.faults.advice import SENSOR_SURE, SURE, Advice, Standing, advise
 from rasante.core.faults.belief import Belief, Finding
 from rasante.core.faults.fault import Fault, FaultKind, fault_kinds, faults_of_kind, priors
 from rasante.core.faults.fault_test import FaultTest, fault_tests, tests_of
@@ -172,6 +172,10 @@ def advised(advice: Advice, standing: Standing, findings: list[Finding]) -> Faul
     return advice.choices[0].test if advice.choices else None
 
 
+def likely_enough(advice: Advice) -> bool:
+    return advice.belief.by_part[advice.part] >= (SENSOR_SURE if advice.part == "sensor" else SURE)
+
+
 def work_through(case: Case, pick: Pick = advised, most: int = 24) -> Course:
     """Begin with what the screen shows and does, then test as picked until it is found or given up."""
     table: Table = table_of(case.at)
@@ -184,7 +188,9 @@ def work_through(case: Case, pick: Pick = advised, most: int = 24) -> Course:
         belief = belief.after(findings[-1])
     while True:
         advice = advise(belief, findings, standing)
-        if advice.verdict in ("found", "nothing-fits") or len(findings) >= most:
+        # Whoever follows a fixed order ends as soon as it is likely enough: nothing more is asked of him than that.
+        ends = advice.verdict == "found" if pick is advised else likely_enough(advice)
+        if ends or advice.verdict == "nothing-fits" or len(findings) >= most:
             break
         test = pick(advice, standing, findings)
         if test is None or (pick is advised and advice.verdict == "cannot-tell"):

@@ -10,7 +10,7 @@ import numpy as np
 
 from rasante.core.faults import installation
 from rasante.core.faults.advice import SURE, Standing, advise, advise_after, outcomes
-from rasante.core.faults.belief import UNKNOWN, UNKNOWN_OUTLIERS, Belief, Finding, information
+from rasante.core.faults.belief import OUTLIERS, UNKNOWN, UNKNOWN_OUTLIERS, Belief, Finding, information
 from rasante.core.faults.case_ahead import look_ahead
 from rasante.core.faults.case_form import read_case
 from rasante.core.faults.fault_test import fault_tests
@@ -46,6 +46,43 @@ class Believing(TestCase):
                 belief = belief.after(each)
             ends.append(list(belief.by_part.values()))
         np.testing.assert_allclose(ends, [ends[0]] * 6, rtol=1e-9)
+
+    def test_what_fits_nothing_and_comes_again_is_no_slip(self) -> None:
+        """Two findings of one test: the same again speaks for what is not known, another speaks for a slip."""
+        first = Belief.first(self.table).after(Finding("scaling", outcome="other"))
+        before = float(first.unknown.sum())
+        sound = float(self.table.shares["scaling"][self.table.sound, 1])
+        like = (1 - UNKNOWN_OUTLIERS) * sound + UNKNOWN_OUTLIERS * 0.5
+        strange = UNKNOWN_OUTLIERS * 0.5 / like
+        for outcome, again in (("other", 1 - OUTLIERS), ("same", OUTLIERS)):
+            after = first.after(Finding("scaling", outcome=outcome))
+            column = self.table.shares["scaling"][:, ("same", "other").index(outcome)]
+            plain = (1 - UNKNOWN_OUTLIERS) * float(column[self.table.sound]) + UNKNOWN_OUTLIERS * 0.5
+            unknown = before * (strange * again + (1 - strange) * plain)
+            known = float((first.by_fault * column).sum())
+            self.assertAlmostEqual(after.by_part[UNKNOWN], unknown / (unknown + known), places=12)
+        # Of a number: what no fault reads, read twice alike, is something that is not known.
+        absurd = Belief.first(self.table).after(Finding("number", -3.0e4))
+        self.assertGreater(absurd.after(Finding("number", -3.0e4)).by_part[UNKNOWN], 0.9)
+        self.assertLess(absurd.after(Finding("number", 1.0)).by_part[UNKNOWN], absurd.by_part[UNKNOWN])
+
+    def test_a_part_against_what_is_not_known(self) -> None:
+        """Between nothing and one bit; most where the part reads what nothing else would, by definition."""
+        belief = Belief.first(self.table).after(Finding("counts", 0.0))
+        part = max((key for key in belief.by_part if key != UNKNOWN), key=lambda key: belief.by_part[key])
+        for test in self.table.tests:
+            bits = belief.parts_from_unknown(part, test)
+            self.assertGreaterEqual(bits, 0.0, test.key)
+            self.assertLessEqual(bits, 1.0, test.key)
+        sign = fault_tests()["scaling"]
+        own = np.where((self.table.part_of == self.table.parts.index(part)), belief.by_fault, 0.0)
+        mine = own / own.sum() @ self.table.shares["scaling"]
+        sound = self.table.shares["scaling"][self.table.sound]
+        theirs = (1 - UNKNOWN_OUTLIERS) * sound + UNKNOWN_OUTLIERS / 2
+        middle = (mine + theirs) / 2
+        by_hand = 0.5 * sum(float((row * np.log2(row / middle)).sum()) for row in (mine, theirs))
+        self.assertAlmostEqual(belief.parts_from_unknown(part, sign), by_hand, places=6)
+        self.assertEqual(belief.parts_from_unknown("nothing", sign), 0.0)
 
     def test_shares_stay_shares(self) -> None:
         belief = Belief.first(self.table, (1.0, 0.2))

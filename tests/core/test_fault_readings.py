@@ -121,6 +121,16 @@ class AlongTheChain(TestCase):
         given = [reads("channel-floor", f"inject-{x}", self.at, 0.5, 0.6) for x in (0, 25, 50, 75, 100)]
         np.testing.assert_allclose(given, [6553, 6553, 6553, 6553 + 0.75 * 26214, 32767], atol=1)
 
+    def test_where_level_is_taken_for_distance_the_number_is_turned_about_and_the_counts_are_not(self) -> None:
+        for level in (0.1, 0.5, 0.8):
+            self.assertAlmostEqual(
+                reads("backwards", "counts", self.at, level), reads("nothing", "counts", self.at, level)
+            )
+            number = reads("nothing", "number", self.at, 1 - level)
+            self.assertAlmostEqual(
+                reads("backwards", "number", self.at, level), number, delta=1e-3 * abs(number) + 0.5
+            )
+
     def test_the_input_is_sound_whatever_the_sensor_does(self) -> None:
         for key in ("sensor-dead", "zero-drift", "sensor-noisy", "no-supply", "wet-splice", "breather"):
             self.assertAlmostEqual(reads(key, "inject-50", self.at, 0.4), 6553 + 26214 / 2, delta=1, msg=key)

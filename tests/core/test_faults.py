@@ -12,11 +12,13 @@ import numpy as np
 from jsonschema import Draft202012Validator
 
 from rasante.core.faults import fault, fault_test, installation
+from rasante.core.faults.advice import LEFT
+from rasante.core.faults.belief import UNKNOWN
 from rasante.core.faults.fault import fault_kinds, faults_of, parts, priors
 from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.table import table_of
 
-from .fault_cases import BARRIER, advised, cases, installations, textbook, work_through
+from .fault_cases import BARRIER, advised, cases, installations, textbook, unknown_faults, work_through
 
 
 def data(name: str) -> Any:
@@ -118,6 +120,16 @@ class Cases(TestCase):
             condemned += course.advice.verdict == "found" and course.advice.part == "sensor" not in case.parts
             minutes.append(course.minutes)
             ordered.append(work_through(case, textbook, 60).minutes)
+            if course.advice.verdict == "found":
+                self.assertLessEqual(course.advice.belief.by_part[UNKNOWN], LEFT)
         self.assertGreaterEqual(right / count, 0.9)
         self.assertLessEqual(condemned, 1)
         self.assertLessEqual(np.median(minutes), 0.6 * np.median(ordered))
+
+    def test_what_is_in_no_list_is_mostly_said_to_fit_nothing(self) -> None:
+        ends = [work_through(case).advice for case in unknown_faults(12, 30)]
+        self.assertGreaterEqual(sum(advice.verdict == "nothing-fits" for advice in ends), 6)
+        # What stands at the end, whatever it is, is as sure as may be against what is not known.
+        for advice in ends:
+            if advice.verdict == "found":
+                self.assertLessEqual(advice.belief.by_part[UNKNOWN], LEFT)

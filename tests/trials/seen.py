@@ -24,7 +24,7 @@ class _BySeen(unittest.TestSuite):
 def _forget() -> None:
     """Empty what the rules remember: every class runs through all that it needs."""
     for one in gc.get_objects():
-        if isinstance(one, functools._lru_cache_wrapper) and one.__module__.startswith("rasante."):
+        if type(one) is functools._lru_cache_wrapper and one.__module__.startswith("rasante."):
             one.cache_clear()
 
 

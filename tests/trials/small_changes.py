@@ -1,4 +1,7 @@
-"""Small changes of one piece of a program: another comparison, another constant, a call left out."""
+"""Small changes of one piece of a program: another comparison, another constant, a call left out.
+
+A comparison is turned about. That "less" becomes "at most" is not tried: no reading tells the two apart.
+"""
 
 from __future__ import annotations
 
@@ -6,8 +9,10 @@ import ast
 from collections.abc import Iterator
 
 #: What a part of a formula or a condition is taken for instead.
-COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
+COMPARED = {ast.Lt: ast.Gt, ast.LtE: ast.GtE, ast.Gt: ast.Lt, ast.GtE: ast.LtE, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 RECKONED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
+#: Less than this only keeps a division from nothing [1].
+GUARD = 1e-8
 CALLED = {"min": "max", "max": "min", "any": "all", "all": "any"}
 
 
@@ -21,6 +26,8 @@ def places(tree: ast.AST) -> Iterator[ast.AST]:
 
 def _inside(node: ast.AST) -> Iterator[ast.AST]:
     if isinstance(node, ast.FunctionDef | ast.JoinedStr | ast.Raise | ast.AnnAssign | ast.Assert):
+        return
+    if isinstance(node, ast.keyword) and node.arg == "strict":
         return
     if changed(node) is not None:
         yield node
@@ -45,7 +52,7 @@ def changed(node: ast.AST) -> ast.AST | None:
             return ast.Constant(not value)
         case ast.Constant(value=int(value)) if value > 1:
             return ast.Constant(value + 1)
-        case ast.Constant(value=float(value)) if value:
+        case ast.Constant(value=float(value)) if abs(value) > GUARD:
             return ast.Constant(value * 1.1)
         case ast.Call(func=ast.Name(id=name)) if name in CALLED and len(node.args) != 0:
             return ast.Call(ast.Name(CALLED[name], ast.Load()), node.args, node.keywords)

@@ -25,7 +25,7 @@ from .small_changes import change, places
 
 #: How long tests may run over one change before it counts as noticed [s].
 PATIENCE_S = 900
-MANAGE = ["manage.py", "test", "--settings", "tests.settings"]
+MANAGE = ["-W", "error::RuntimeWarning", "manage.py", "test", "--settings", "tests.settings"]
 
 
 class Seen:
@@ -38,7 +38,7 @@ class Seen:
         if given and Path(given).exists():
             shutil.copy(given, kept)
         else:
-            measure = ["-m", "coverage", "run", f"--data-file={kept}", "--source=rasante", *MANAGE]
+            measure = ["-m", "coverage", "run", f"--data-file={kept}", "--source=rasante", *MANAGE[2:]]
             measure += ["--testrunner", "tests.trials.seen.Seeing", *(f"tests.{floor}" for floor in floors)]
             self.run(*measure, check=True)
             if given:

@@ -18,6 +18,13 @@ SURE, ENOUGH = 0.96, 0.95
 SENSOR_SURE = 0.98
 #: From here on nothing that is known fits.
 NOTHING_FITS = 0.5
+#: A part is named once less than this is left for what is not known, where a test can still tell the two apart by so
+#: much in so little time [share, bit, min].
+DOUBT, PARTS, FEW = 0.003, 0.35, 8.0
+#: And once so many tests speak for it, or what is not known is out of the question.
+SPEAKING, SETTLED = 3, 1e-5
+#: And where no test can tell more, so much may be left [share].
+LEFT = 0.02
 #: A test that would tell less than this is not worth its way [bit].
 WORTH = 0.02
 #: A reading that holds a sensor against the input's own: without one no sensor is condemned.
@@ -110,6 +117,9 @@ class Advice:
         The likeliest fault of it.
     together : tuple of str
         Parts that cannot be told apart by what can be done now.
+    because : {"", "again", "input", "unknown"}
+        Why the first choice goes before others that tell more by the minute: what it is to be done again for, or told
+        from.
     """
 
     belief: Belief
@@ -118,6 +128,7 @@ class Advice:
     part: str
     fault: Fault
     together: tuple[str, ...] = ()
+    because: str = ""
 
 
 def advise(belief: Belief, findings: Sequence[Finding], standing: Standing) -> Advice:
@@ -152,12 +163,16 @@ def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again
     told = part != "sensor" or "signal" not in belief.table.at.has or bool(done.intersection(TELLS_SENSOR))
     sure = known[part] >= (SENSOR_SURE if part == "sensor" else SURE)
     first: Sequence[str] = ()
+    because = ""
     if sure and not told:
         # It is the sensor by all that is known: now a reading must say so that tells it from the input.
-        first = [one.test.key for one in choices if one.test.key in TELLS_SENSOR]
+        first, because = [one.test.key for one in choices if one.test.key in TELLS_SENSOR], "input"
     elif sure or not choices or choices[0].bits < WORTH:
         # Before it ends, what fits nothing is taken again: a slip, or a fault that is not known.
-        first = [one.test.key for one in choices if one.test.key in again]
+        first, because = [one.test.key for one in choices if one.test.key in again], "again"
+        among = known[part] / (1 - shares[UNKNOWN]) if shares[UNKNOWN] < NOTHING_FITS else 0.0
+        if not first and among >= ENOUGH and not _settled(belief, part):
+            first, because = _confirming(belief, part, choices), "unknown"
     choices.sort(key=lambda one: one.test.key not in first)
     verdict = "go-on"
     if shares[UNKNOWN] >= NOTHING_FITS and len(tests) > 2:
@@ -165,9 +180,25 @@ def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again
     elif sure and told and not first:
         verdict = "found"
     elif not first and (not choices or choices[0].bits < WORTH):
-        verdict = "found" if known[part] >= ENOUGH and told else "cannot-tell"
+        verdict = "found" if known[part] >= ENOUGH and told and shares[UNKNOWN] <= LEFT else "cannot-tell"
     together = tuple(key for key, share in sorted(known.items(), key=lambda one: -one[1]) if share > 0.02)
-    return Advice(belief, tuple(choices), verdict, part, fault, together if verdict == "cannot-tell" else ())
+    if verdict != "cannot-tell":
+        together = ()
+    return Advice(belief, tuple(choices), verdict, part, fault, together, because if first else "")
+
+
+def _settled(belief: Belief, part: str) -> bool:
+    """Whether enough speaks for a part against what is not known."""
+    left = belief.by_part[UNKNOWN]
+    return left <= SETTLED or (left <= DOUBT and len({one.test for one in belief.speaking(part)}) >= SPEAKING)
+
+
+def _confirming(belief: Belief, part: str, choices: Sequence[Choice]) -> list[str]:
+    """The test that best tells, by the minute, a part that all speaks for from what is not known, if any does."""
+    told = [(belief.parts_from_unknown(part, one.test), one) for one in choices]
+    near = [(bits / one.minutes, one.test.key) for bits, one in told if bits >= PARTS and one.minutes <= FEW]
+    best = max(near, default=None)
+    return [] if best is None else [best[1]]
 
 
 def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> list[Choice]:

@@ -27,6 +27,8 @@ _BINS, _TAIL = 100, 0.01
 _SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
 #: Beyond so many scales one reading is as absurd as another.
 _FAR = 1e6
+#: How many times better an explanation is that clearly is.
+_CLEARLY = 4.0
 #: What stands for everything that is not known, beside the parts.
 UNKNOWN = "unknown"
 
@@ -84,11 +86,14 @@ class Belief:
         How likely each fault at each level is, beside all others.
     unknown : ndarray of shape (levels,)
         How likely it is that nothing known here is wrong, at each level.
+    found : tuple of Finding
+        What it rests on.
     """
 
     table: Table
     weight: Array
     unknown: Array
+    found: tuple[Finding, ...] = ()
 
     @classmethod
     def first(cls, table: Table, expected_m: tuple[float, float] | None = None) -> Belief:
@@ -108,9 +113,31 @@ class Belief:
     def after(self, finding: Finding) -> Belief:
         """What is believed once something is found (Bayes' rule, with outliers allowed for)."""
         like, unknown = self._likelihoods(finding)
+        earlier = next((one for one in reversed(self.found) if one.test == finding.test), None)
+        if earlier is not None:
+            unknown = self._known_again(finding, earlier, unknown)
         weight, rest = self.weight * like, self.unknown * unknown
         total = float(weight.sum() + rest.sum())
-        return Belief(self.table, weight / total, rest / total)
+        return Belief(self.table, weight / total, rest / total, (*self.found, finding))
+
+    def _known_again(self, finding: Finding, earlier: Finding, unknown: Array) -> Array:
+        """How likely a finding is where nothing known is wrong, once the same test gave another: it may come again.
+
+        Notes
+        -----
+        A slip comes once. What is not known reads as it should, or anything; but what it read, it reads again.
+        """
+        column = self.table.column(finding.test)
+        _, before = self._likelihoods(earlier)
+        if column.test.outcomes:
+            count = len(column.test.outcomes)
+            anything = UNKNOWN_OUTLIERS / count
+            again = 1 - OUTLIERS if finding.outcome == earlier.outcome else OUTLIERS / max(count - 1, 1)
+        else:
+            anything = UNKNOWN_OUTLIERS * _anything(earlier.value, column, self.table.sound)
+            again = _again(column, finding.value, earlier.value)
+        strange = anything / before
+        return np.asarray(strange * again + (1 - strange) * unknown)
 
     def _likelihoods(self, finding: Finding) -> tuple[Array, Array]:
         table, column = self.table, self.table.column(finding.test)
@@ -219,6 +246,37 @@ class Belief:
         """How much a test is expected to tell of which part is wrong [bit]: their mutual information."""
         return information(self.spread(test))
 
+    def speaking(self, part: str) -> list[Finding]:
+        """The findings that one part being wrong explains clearly better than nothing known being wrong."""
+        own = np.where((self.table.part_of == self.table.parts.index(part))[:, None], self.weight, 0.0)
+        share, unknown = own.sum() or 1.0, self.unknown.sum() or 1.0
+        found = []
+        for finding in self.found:
+            like, other = self._likelihoods(finding)
+            if (own * like).sum() / share > _CLEARLY * (self.unknown * other).sum() / unknown:
+                found.append(finding)
+        return found
+
+    def parts_from_unknown(self, part: str, test: FaultTest) -> float:
+        """How much a test tells one part from whatever is not known, were either as likely [bit].
+
+        Notes
+        -----
+        The mutual information of two rows of equal weight: what the test reads with that part wrong, and what it may
+        read where nothing known is: as it should, or anything.
+        """
+        table, sound = self.table, self.table.sound
+        row, other = table.parts.index(part), int(table.part_of[sound])
+        own = np.where((table.part_of == row)[:, None], self.weight, 0.0)
+        if row == other or own.sum() <= 0 or self.unknown.sum() <= 0:
+            return 0.0
+        both = own / own.sum()
+        both[sound] += self.unknown / self.unknown.sum()
+        joint = Belief(table, both, self.unknown).spread(test)[[row, other]]
+        joint = joint / joint.sum(axis=1, keepdims=True)
+        joint[1] = (1 - UNKNOWN_OUTLIERS) * joint[1] + UNKNOWN_OUTLIERS / joint.shape[1]
+        return information(joint)
+
 
 def _anything(value: float | None, column: Column, sound: int) -> float:
     """How likely a reading is that could be anything: even over the scale, and thinning out beyond it."""
@@ -229,6 +287,15 @@ def _anything(value: float | None, column: Column, sound: int) -> float:
     # However absurd it is, it stays possible.
     beyond = min(beyond, _FAR * column.scale)
     return float(0.5 * column.scale / (column.scale + beyond) ** 2)
+
+
+def _again(column: Column, value: float | None, earlier: float | None) -> float:
+    """How likely a reading is where the same thing read `earlier`."""
+    if value is None or earlier is None:
+        return 50.0 / column.scale if value == earlier else OUTLIERS / column.scale
+    # Two readings, each with its own unrest.
+    sd = np.asarray(np.sqrt(2) * np.nanmedian(column.sd))
+    return float(_normal(np.asarray(observed(column.test, value) - observed(column.test, earlier)), sd))
 
 
 def _density(column: Column, value: float | None) -> Array:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -37,23 +38,31 @@ def meanings(found: CaseForm, test: FaultTest, system: System) -> list[Meaning]:
 
 def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> list[tuple[float, str, str, Belief]]:
     """What a test may find, put together by what it would leave: share, reading, meaning, and the belief then."""
-    alike: dict[tuple[tuple[str, ...], int], tuple[float, Belief]] = {}
-    known = {part: share / (1 - belief.unknown.sum()) for part, share in belief.by_part.items() if part != UNKNOWN}
-    leading = max(known, key=lambda part: known[part])
-    for share, after in outcomes(belief, test, 24):
-        # What would leave the same suspects, and speak for or against the likeliest of them alike, is one outcome,
-        # however widely it reads.
-        suspects = tuple(sorted(part for part, likely in _suspects(after) if likely >= 0.25))
-        change = after.by_part[leading] - known[leading]
-        speaks = 0 if abs(change) < _SPEAKS else int(np.sign(change))
-        before, other = alike.get((suspects, speaks), (0.0, after))
-        weight = (before * other.weight + share * after.weight) / (before + share)
-        alike[suspects, speaks] = (before + share, replace(after, weight=weight))
+    found = outcomes(belief, test, 24)
+    # What would leave the same suspects is one outcome, however widely it reads; where all would, what speaks for the
+    # likeliest of them is told from what speaks against it.
+    alike = _put_together(found, [tuple(sorted(p for p, share in _suspects(a) if share >= 0.25)) for _, a in found])
+    if len(alike) == 1:
+        known = {part: share for part, share in belief.by_part.items() if part != UNKNOWN}
+        leading = max(known, key=lambda part: known[part])
+        before = known[leading] / sum(known.values())
+        change = [after.by_part[leading] - before for _, after in found]
+        alike = _put_together(found, [0 if abs(x) < _SPEAKS else int(np.sign(x)) for x in change])
     told = []
-    for share, after in sorted(alike.values(), key=lambda one: -one[0])[:MOST_MEANINGS]:
+    for share, after in sorted(alike, key=lambda one: -one[0])[:MOST_MEANINGS]:
         means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(after)[:2])
         told.append((share, _expected_text(table, after, test, system), means, after))
     return told
+
+
+def _put_together(found: list[tuple[float, Belief]], keys: Sequence[Hashable]) -> list[tuple[float, Belief]]:
+    """Outcomes of one key as one."""
+    alike: dict[Hashable, tuple[float, Belief]] = {}
+    for key, (share, after) in zip(keys, found, strict=True):
+        before, other = alike.get(key, (0.0, after))
+        weight = (before * other.weight + share * after.weight) / (before + share)
+        alike[key] = (before + share, replace(after, weight=weight))
+    return list(alike.values())
 
 
 def _suspects(belief: Belief) -> list[tuple[str, float]]:

@@ -17,6 +17,7 @@ from .advice import gates_of, words_of
 from .belief import UNKNOWN
 from .case_ahead import meanings
 from .case_form import CaseForm, read_case
+from .case_words import because_text
 from .fault_test import places, rigs
 from .installation import Installation
 
@@ -143,6 +144,7 @@ def case_document(found: CaseForm, system: System) -> dict[str, Any]:
     document: dict[str, Any] = {
         "format": "rasante.advice/1",
         "verdict": advice.verdict,
+        "because": because_text(advice),
         "parts": [{"part": part, "says": words_of(part), "share": round(share, 4)} for part, share in shares],
         "trail": [
             {"did": one.do, "read": one.read, "says": one.says, "doubtful": one.doubtful} for one in found.steps

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..quantities.units import System
 from ..scaling.chain_values import value_text
-from .advice import words_of
+from .advice import Advice, words_of
 from .belief import Belief, Finding
 from .fault_test import FaultTest
 from .installation import Installation
@@ -14,6 +14,13 @@ from .table import Table
 
 #: A share that moved by less than this is not told of.
 _MOVED = 0.02
+
+#: Why a test goes before others that tell more by the minute.
+BECAUSE = {
+    "again": "What it gave fits nothing: it is taken again before anything is concluded.",
+    "input": "All speaks for the sensor: before it is condemned, a reading tells it from the input.",
+    "unknown": "All speaks for {part}: this tells it from what is in no list.",
+}
 
 
 def station_of(at: Installation, test: FaultTest) -> str:
@@ -38,6 +45,11 @@ def _ohm_text(ohm: float) -> str:
         if ohm >= limit:
             return f"{ohm / limit:.2g} {unit}"
     return f"{ohm:.3g} Ω"
+
+
+def because_text(advice: Advice) -> str:
+    """Why the first test is advised although others tell more by the minute; empty where it tells most."""
+    return BECAUSE[advice.because].format(part=words_of(advice.part)) if advice.because else ""
 
 
 def finding_text(table: Table, finding: Finding, system: System) -> str:

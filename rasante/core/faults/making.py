@@ -88,6 +88,13 @@ def _gain(at: Installation, told: Told, value: float, terminal: str) -> Iterator
     yield Gain(told["station"], value)
 
 
+def _turned(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    station = told["station"]
+    low, high = (at.sound.at(level, exact=False)[station] for level in (0.0, at.sound.top_m))
+    yield Gain(station, -1.0)
+    yield Offset(station, low + high)
+
+
 def _noise(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     yield Noise(told["station"], value * at.spans[told["station"]])
 
@@ -180,6 +187,7 @@ MAKERS: dict[str, Any] = {
     "fault-current": _fault_current,
     "offset": _offset,
     "gain": _gain,
+    "turned": _turned,
     "noise": _noise,
     "delay": _delay,
     "stick": _stick,

@@ -2816,6 +2816,8 @@ export interface components {
             };
             at: string;
             verdict: components["schemas"]["CaseVerdictEnum"];
+            /** @description Why the first test goes before others that tell more by the minute */
+            because: string;
             parts: components["schemas"]["Suspect"][];
             fault: string;
             fault_key: string;

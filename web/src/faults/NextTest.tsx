@@ -101,6 +101,7 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
         {choice.set_up && `, ${choice.set_up}`}
       </p>
       <p className="next-what">{choice.do}</p>
+      {found.because && choice === found.choices[0] && <p>{found.because}</p>}
       {(choice.put_in || choice.leads.length > 0) && (
         <p className="next-how">
           {choice.put_in && (
