@@ -140,6 +140,7 @@ class Chains(TestCase):
     def test_numbers_in_words(self) -> None:
         for value, decimals, text in (
             (1234.5, 0, "1234"), (0.5, 2, "0.5"), (-0.0, 1, "0"), (-0.004, 2, "0"), (3e-9, 2, "3e-09"),
+            (5e-7, 3, "5e-07"), (2e-6, 3, "0"), (2e-6, 7, "0.000002"),
             (1e13, 0, "1e+13"), (120.0, 1, "120"), (float("nan"), 1, "nan"),
         ):  # fmt: skip
             with self.subTest(value=value, decimals=decimals):

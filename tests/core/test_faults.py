@@ -65,6 +65,12 @@ class AsData(TestCase):
         # Two kinds need a circuit of their own: see the tests of them below.
         self.assertEqual(set(fault_kinds()) - met, set())
 
+    def test_what_no_schema_names_is_refused(self) -> None:
+        for schema, name in ((fault.fault_schema(), "faults.json"), (fault_test.test_schema(), "fault_tests.json")):
+            check = Draft202012Validator(schema)
+            self.assertTrue(check.is_valid(data(name)))
+            self.assertFalse(check.is_valid(data(name) | {"more": []}), name)
+
 
 class Priors(TestCase):
     def test_they_add_up_and_follow_age_and_technology(self) -> None:

@@ -128,6 +128,17 @@ class Voltages(TestCase):
         self.assertGreater(long["voltage-error"].value or 0, 0)
         self.assertEqual(far["voltage-error"].weight, "stop")
 
+    def test_a_quarter_of_a_hundredth_is_where_it_begins_to_matter(self) -> None:
+        shares = {}
+        for metres in range(2, 40):
+            told = self.judged(f"{metres} m").get("voltage-error")
+            shares[metres] = None if told is None else abs(told.value or 0)
+        first = min(metres for metres, share in shares.items() if share is not None)
+        self.assertTrue(all(share is not None for metres, share in shares.items() if metres >= first))
+        # It grows in proportion to the length: one metre less would have been below a four-hundredth of span.
+        self.assertGreater(shares[first] or 0, 0.0025)
+        self.assertLess((shares[first] or 0) * (first - 1) / first, 0.0025)
+
 
 class Proofs(TestCase):
     def proof(self, tolerance: str, **cells: tuple[float, ...]) -> Any:

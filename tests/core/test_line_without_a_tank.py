@@ -41,6 +41,19 @@ class ByPractice(TestCase):
         self.assertAlmostEqual(other["the liquid is diesel"], 6 * 2.31 / 0.84, delta=0.03)
         self.assertAlmostEqual(other["the signal is 0–20 mA"], 0.52 * 34.65, delta=0.05)
 
+    def test_what_is_known_has_no_other_meaning(self) -> None:
+        for known, gone in (
+            ({"tank__product": "diesel"}, "the liquid is"),
+            ({"liquid__density": "840 kg/m3"}, "the liquid is"),
+            ({"sensor__high": "10 psi"}, "it is 0–"),
+            ({"signal__kind": "ma0"}, "the signal is"),
+        ):
+            told = [one.unless for one in bare(value__sent="10.4", **known).meanings]
+            self.assertFalse([one for one in told if one.startswith(gone)], known)
+            self.assertTrue(told, known)
+        # Of counts nobody asks by which current they came.
+        self.assertFalse([one for one in bare(value__counts="17039").meanings if one.unless.startswith("the signal")])
+
     def test_every_other_value_stands_at_the_line(self) -> None:
         found = bare(value__sent="12 mA")
         c = found.chain.chain

@@ -125,6 +125,7 @@ class Targets(TestCase):
         self.assertAlmostEqual(on.stop_m3, 3.0 - 0.2 / 6)
         self.assertAlmostEqual(on.to_stop_s, (1.0 - 0.2 / 6) / (0.2 / 60))
         self.assertEqual(on.state, "load")
+        self.assertEqual((on.volume_m3, on.left_m3), (2.0, 1.0))
         self.assertEqual(progress(3.0, 2.97, 0.2 / 60, 10.0).state, "stop")
         self.assertEqual(progress(3.0, 3.01, 0.2 / 60, 10.0).state, "over")
         self.assertIsNone(progress(3.0, 2.0, 0.0, 10.0).to_stop_s)

@@ -97,6 +97,7 @@ class Patterns(TestCase):
         found = against_shape(stood, level, true.volume(level), self.half)
         best = found.patterns[0]
         self.assertEqual((best.key, round(best.value)), ("slope_mm_per_m", 25))
+        self.assertAlmostEqual(best.value, 25.0, delta=max(best.half, 0.05))
 
     def test_agreeing_names_nothing(self) -> None:
         volume = check_document(self.document).tank.volume(self.level)

@@ -93,6 +93,12 @@ class Receiving(TestCase):
         self.assertTrue(all(agrees for agrees, _ in got.values()))
         self.assertEqual({agrees for agrees, _ in self.check().values()}, {None})
 
+    def test_more_wires_than_any_sensor_has_are_refused(self) -> None:
+        for wires, right in (("12", True), ("13", False), ("0", False)):
+            form = Form({"got.wires": wires}, "metric")
+            read_arrived(form)
+            self.assertEqual(not form.problems, right, wires)
+
     def test_each_difference_says_what_follows(self) -> None:
         got = self.check(
             range="5 m", output="0-10V three-wire", wires="3", supply_least="14 V", supply_most="30 V", cable="2 m",

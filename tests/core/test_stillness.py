@@ -7,10 +7,10 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.stats import linregress
+from scipy.stats import linregress, norm
 
 from rasante.core.quantities.errors import InputError
-from rasante.core.readings.stillness import FEWEST, find_spikes, judge_stillness, noise_of, window_for
+from rasante.core.readings.stillness import CONFIDENCE, FEWEST, find_spikes, judge_stillness, noise_of, window_for
 
 #: Drift that still counts as still in these tests [mm/s].
 ALLOWED = 0.1
@@ -128,6 +128,15 @@ class Parts(TestCase):
         self.assertGreater(window_for(2.0, 1.0, 0.1, 0.0), window_for(1.0, 1.0, 0.1, 0.0))
         self.assertGreater(window_for(1.0, 1.0, 0.05, 0.0), window_for(1.0, 1.0, 0.1, 0.0))
         self.assertEqual(window_for(0.0, 2.0, 0.1, 0.0), FEWEST * 2.0)
+
+    def test_in_the_window_the_slope_is_known_to_two_fifths_of_what_is_allowed(self) -> None:
+        # The deviation of a least-squares slope over n readings in white noise: s √12 / (p √(n³ − n)), any textbook.
+        for noise, period, allowed in ((1.0, 1.0, 0.05), (2.0, 4.0, 0.01), (0.3, 0.5, 0.004)):
+            count = window_for(noise, period, allowed, 0.0) / period
+            half = norm.ppf(0.5 + CONFIDENCE / 2) * noise * np.sqrt(12 / (count**3 - count)) / period
+            self.assertAlmostEqual(half / allowed, 0.4, delta=0.01)
+        # Where the reading moves by steps, the window holds what is allowed to move by one of them.
+        self.assertEqual(window_for(1e-6, 1.0, 0.1, 50.0), 500.0)
 
     def test_what_cannot_be_judged_is_refused(self) -> None:
         for times, values, allowed in (
