@@ -11,7 +11,7 @@ import numpy as np
 from rasante.core.faults import installation
 from rasante.core.faults.advice import SURE, Standing, advise, advise_after, outcomes
 from rasante.core.faults.belief import OUTLIERS, UNKNOWN, UNKNOWN_OUTLIERS, Belief, Finding, information
-from rasante.core.faults.case_ahead import look_ahead
+from rasante.core.faults.case_ahead import look_ahead, meanings
 from rasante.core.faults.case_form import read_case
 from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.installation import conductors
@@ -83,6 +83,19 @@ class Believing(TestCase):
         by_hand = 0.5 * sum(float((row * np.log2(row / middle)).sum()) for row in (mine, theirs))
         self.assertAlmostEqual(belief.parts_from_unknown(part, sign), by_hand, places=6)
         self.assertEqual(belief.parts_from_unknown("nothing", sign), 0.0)
+
+    def test_where_every_outcome_leaves_the_same_suspect_it_says_of_what_else_it_tells(self) -> None:
+        at = installations()[BARRIER]
+        signs = (("look", "noisy"), ("alone-still", "restless"), ("inject-still", "steady"))
+        rows = {f"rows[{at}].test": test for at, (test, _) in enumerate(signs)}
+        rows |= {f"rows[{at}].outcome": outcome for at, (_, outcome) in enumerate(signs)}
+        found = read_case(rows, at, "metric")
+        kinds = [meanings(found, choice.test, "metric") for choice in found.advice.choices]
+        for told in kinds:
+            self.assertAlmostEqual(sum(one.share for one in told), 1, delta=0.02)
+            self.assertEqual(len(told) == 1, "it tells most of" in told[0].means)
+        self.assertTrue([told for told in kinds if len(told) == 1])
+        self.assertTrue([told for told in kinds if len(told) > 1])
 
     def test_shares_stay_shares(self) -> None:
         belief = Belief.first(self.table, (1.0, 0.2))

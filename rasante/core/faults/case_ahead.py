@@ -52,7 +52,23 @@ def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> li
     for share, after in sorted(alike, key=lambda one: -one[0])[:MOST_MEANINGS]:
         means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(after)[:2])
         told.append((share, _expected_text(table, after, test, system), means, after))
+    if len(told) == 1:
+        # Whatever it reads, the likeliest stays so: what it tells is which of the others it is not.
+        share, reads, means, after = told[0]
+        others = " and ".join(_told_of(belief, test))
+        told = [(share, reads, f"{means}; it tells most of {others}" if others else means, after)]
     return told
+
+
+def _told_of(belief: Belief, test: FaultTest) -> list[str]:
+    """The two parts, without the likeliest, of which a test is expected to tell most."""
+    joint = belief.spread(test)
+    joint = joint / joint.sum()
+    rows = joint.sum(axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        told = np.nansum(joint * np.log2(joint / (rows[:, None] * joint.sum(axis=0))), axis=1)
+    told[int(np.argmax(rows))] = 0.0
+    return [words_of(belief.table.parts[at]) for at in np.argsort(-told)[:2] if told[at] > 0]
 
 
 def _put_together(found: list[tuple[float, Belief]], keys: Sequence[Hashable]) -> list[tuple[float, Belief]]:
