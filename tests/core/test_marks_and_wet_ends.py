@@ -118,6 +118,9 @@ class WetEnding(TestCase):
         self.assertEqual((found.ends["full"].counts, found.ends["empty"].counts), (40002, 20004))
         self.assertEqual({j.weight for j in found.judgements}, {"good"})
         moving = self.wet([40300, 40200, 40100], [20000, 20000, 20000])
+        told = {judgement.code: judgement for judgement in moving.judgements}
+        self.assertEqual((told["full-moves"].weight, told["full-moves"].value), ("watch", 200))
+        self.assertLess(told["full-moves"].limit or 0, 200)
         self.assertIsNone(moving.ends["full"].counts)
         self.assertFalse(moving.ready)
         self.assertEqual(moving.limit, 40.2)

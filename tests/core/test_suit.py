@@ -93,6 +93,16 @@ class Reasons(TestCase):
         self.assertIn("conductive", reasons(meet(upright()), model("capacitance", range_max_mm=4000)))
         self.assertNotIn("not-conductive", reasons(meet(upright()), model("rods")))
 
+    def test_a_column_weighs_by_its_density(self) -> None:
+        # Common practice: diesel weighs 0.82 to 0.86 of water, so its column asks for that much less of a range.
+        needs = {}
+        for product in ("water", "diesel"):
+            found = judged(meet(upright(product), {"site.zone": "none"}), model("hydrostatic"))
+            needs[product] = next(one.value for one in found.reasons if one.code == "range") or 0.0
+        self.assertAlmostEqual(needs["water"], 3.0, delta=0.15)
+        self.assertGreater(needs["diesel"] / needs["water"], 0.80)
+        self.assertLess(needs["diesel"] / needs["water"], 0.88)
+
     def test_blanking(self) -> None:
         # The face 200 mm above the top, 250 mm of blanking: 50 mm too low for a brim-full tank, and 50 mm of room.
         there = meet(upright(), {"site.zone": "none"})

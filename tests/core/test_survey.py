@@ -34,6 +34,16 @@ class Survey(TestCase):
         self.assertAlmostEqual(document["shape"]["left_head"]["knuckle_radius_mm"], 96.393)
         self.assertEqual(document["reference_height_mm"], 1700.0)
 
+    def test_half_a_sump_is_told_at_what_lacks_and_a_slip_of_the_pen_at_itself(self) -> None:
+        for typed, where, words in (
+            ({"sump.depth_mm": "200"}, "sump.volume_l", "type both"),
+            ({"sump.volume_l": "30 L"}, "sump.depth_mm", "type both"),
+            ({"sump.depth_mm": "200", "sump.volume_l": "much"}, "sump.volume_l", ""),
+        ):
+            problem = read_survey(TYPED | typed).fields[where].problem or ""
+            self.assertTrue(problem, typed)
+            self.assertEqual("type both" in problem, bool(words), typed)
+
     def test_a_bare_number_is_kept_with_its_unit(self) -> None:
         self.assertEqual(read_survey(TYPED).fields["reference_height_mm"].kept, "1700 mm")
         self.assertEqual(read_survey(TYPED, "us").fields["reference_height_mm"].kept, "1700 in")

@@ -16,8 +16,8 @@ from .installation import Installation
 SURE, ENOUGH = 0.96, 0.95
 #: A good sensor pulled out costs more than a test: of a sensor this much is asked.
 SENSOR_SURE = 0.98
-#: From here on nothing that is known fits.
-NOTHING_FITS = 0.5
+#: From here on nothing that is known fits; and from here on without taking again what fits nothing.
+NOTHING_FITS, NOTHING_KNOWN = 0.5, 0.95
 #: A part is named once less than this is left for what is not known, where a test can still tell the two apart by so
 #: much in so little time [share, bit, min].
 DOUBT, PARTS, FEW = 0.003, 0.35, 8.0
@@ -167,7 +167,7 @@ def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again
     if sure and not told:
         # It is the sensor by all that is known: now a reading must say so that tells it from the input.
         first, because = [one.test.key for one in choices if one.test.key in TELLS_SENSOR], "input"
-    elif sure or not choices or choices[0].bits < WORTH:
+    elif sure or not choices or choices[0].bits < WORTH or shares[UNKNOWN] >= NOTHING_FITS:
         # Before it ends, what fits nothing is taken again: a slip, or a fault that is not known.
         first, because = [one.test.key for one in choices if one.test.key in again], "again"
         among = known[part] / (1 - shares[UNKNOWN]) if shares[UNKNOWN] < NOTHING_FITS else 0.0
@@ -175,7 +175,7 @@ def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again
             first, because = _confirming(belief, part, choices), "unknown"
     choices.sort(key=lambda one: one.test.key not in first)
     verdict = "go-on"
-    if shares[UNKNOWN] >= NOTHING_FITS and len(tests) > 2:
+    if shares[UNKNOWN] >= (NOTHING_KNOWN if first else NOTHING_FITS) and len(tests) > 2:
         verdict = "nothing-fits"
     elif sure and told and not first:
         verdict = "found"
