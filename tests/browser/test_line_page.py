@@ -71,12 +71,12 @@ class LineWithoutATank(BrowserTest):
         page.get_by_role("button", name="Make the tank").click()
         expect(page.get_by_role("heading", name="Stranger at the mill")).to_be_visible()
         expect(page.get_by_label("Range, high end")).to_have_value("0.25 bar")
-        page.goto("/")
         page.get_by_role("link", name="Line").click()
         expect(value(page, "Sent")).to_have_value("")
 
     def test_it_becomes_a_finding(self) -> None:
         page = self.page
+        page.goto("/")
         page.get_by_role("link", name="Line").click()
         value(page, "Level").fill("1.1 m")
         page.get_by_role("button", name="As a finding on a tank").click()
