@@ -53,17 +53,15 @@ def rounds_until(page: Page, address: str, shown: Locator) -> list[list[str]]:
     return rounds
 
 
-#: Resolves when the page has not scrolled for twenty frames.
-AT_REST = """() => new Promise((done) => {
-    let [at, frames] = [window.scrollY, 0];
-    const look = () => {
-        frames = window.scrollY === at ? frames + 1 : 0;
-        at = window.scrollY;
-        if (frames > 20) done();
-        else requestAnimationFrame(look);
-    };
-    look();
-})"""
+def rest(page: Page) -> None:
+    """Wait until the page has not scrolled for a quarter of a second."""
+    at, still = -1.0, 0
+    for _ in range(200):
+        now = float(page.evaluate("window.scrollY"))
+        at, still = now, still + 1 if now == at else 0
+        if still >= 5:
+            return
+        page.wait_for_timeout(50)
 
 
 class Manners(BrowserTest):
@@ -92,9 +90,9 @@ class Manners(BrowserTest):
         page.wait_for_function("() => window.scrollY > 40")
         self.assertEqual(line.get_attribute("aria-valuenow"), before)
         # A swipe runs on after the finger is gone: what is scrolled meanwhile is scrolled away again.
-        page.evaluate(AT_REST)
+        rest(page)
         page.evaluate("window.scrollTo(0, 0)")
-        page.evaluate(AT_REST)
+        rest(page)
         self.assertEqual(page.evaluate("window.scrollY"), 0)
         swipe(grip["x"] + 22, grip["y"] + 22, -30)
         expect(line).not_to_have_attribute("aria-valuenow", before or "")
