@@ -116,6 +116,9 @@ class Server:
         if self.process:
             self.process.terminate()
             self.process.join(10)
+            if self.process.is_alive():
+                self.kill()
+                raise RuntimeError("the server did not end within ten seconds of being told to")
         shutil.rmtree(self.data, ignore_errors=True)
 
 

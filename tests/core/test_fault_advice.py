@@ -180,12 +180,29 @@ class Advising(TestCase):
         certain = Belief(table, sure / sure.sum() * (1 - 1e-9), belief.unknown * 1e-9)
         self.assertGreater(certain.by_part["sensor"], SURE)
         waits = advise(certain, [Finding("look", outcome="noisy")], Standing())
-        self.assertEqual(waits.verdict, "go-on")
+        self.assertEqual((waits.verdict, waits.because), ("go-on", "input"))
         self.assertIn(
             waits.choices[0].test.key, ("alone", "arriving", "inject-50", "inject-same", "number", "simulate")
         )
         told = advise_after(certain, ["look", "alone"], Standing())
         self.assertEqual(told.verdict, "found")
+
+    def test_nothing_is_named_before_it_is_told_from_what_is_in_no_list(self) -> None:
+        table = table_of(installations()[FARM])
+        first = Belief.first(table)
+        channel = np.where(
+            np.array([f.kind.key == "channel-stuck" for f in table.faults])[:, None], first.weight, 1e-9
+        )
+        for left, verdict, because in ((0.01, "go-on", "unknown"), (1e-6, "found", "")):
+            unknown = first.unknown / first.unknown.sum() * left
+            waits = advise(Belief(table, channel / channel.sum() * (1 - left), unknown), [], Standing("panel"))
+            self.assertEqual((waits.part, waits.verdict, waits.because), ("channel", verdict, because))
+        # What fits nothing is taken again before it is said that nothing fits, unless that is past doubt.
+        for left, verdict in ((0.6, "go-on"), (0.99, "nothing-fits")):
+            unknown = first.unknown / first.unknown.sum() * left
+            lost = Belief(table, first.weight / first.weight.sum() * (1 - left), unknown)
+            found = advise_after(lost, ["look", "counts", "dip"], Standing("panel"), ["counts"])
+            self.assertEqual((found.verdict, found.because, found.choices[0].test.key), (verdict, "again", "counts"))
 
     def test_outcomes_are_shares_of_one(self) -> None:
         belief = Belief.first(table_of(installations()[FARM]))

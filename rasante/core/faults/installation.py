@@ -121,10 +121,15 @@ class Installation:
         return self.has.issuperset(when) and self.has.isdisjoint(unless)
 
     @cached_property
+    def ends(self) -> dict[str, tuple[float, float]]:
+        """What each station reads of an empty and of a full tank, in its own unit."""
+        low, high = (self.sound.at(level, exact=False) for level in (0.0, self.sound.top_m))
+        return {station: (low[station], high[station]) for station in low}
+
+    @cached_property
     def spans(self) -> dict[str, float]:
         """How far each station goes from an empty to a full tank, in its own unit; never 0."""
-        low, high = (self.sound.at(level, exact=False) for level in (0.0, self.sound.top_m))
-        found = {station: abs(high[station] - low[station]) or 1.0 for station in low}
+        found = {station: abs(high - low) or 1.0 for station, (low, high) in self.ends.items()}
         if self.sound.signal is not None:
             found["sent"] = found["arriving"] = abs(self.sound.signal.span)
         if self.sound.card is not None:

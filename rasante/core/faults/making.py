@@ -90,9 +90,8 @@ def _gain(at: Installation, told: Told, value: float, terminal: str) -> Iterator
 
 def _turned(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     station = told["station"]
-    low, high = (at.sound.at(level, exact=False)[station] for level in (0.0, at.sound.top_m))
     yield Gain(station, -1.0)
-    yield Offset(station, low + high)
+    yield Offset(station, sum(at.ends[station]))
 
 
 def _noise(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -112,7 +111,7 @@ def _stick(at: Installation, told: Told, value: float, terminal: str) -> Iterato
         assert card is not None
         yield Stick(station, card.low + value * (card.high - card.low))
         return
-    low, high = (at.sound.at(level, exact=False)[station] for level in (0.0, at.sound.top_m))
+    low, high = at.ends[station]
     yield Stick(station, low + value * (high - low))
 
 

@@ -72,7 +72,9 @@ function Unread({ form, found }: { form: FormState; found: Case }) {
           <span aria-hidden="true">▲</span> {test?.do ?? testOf(form, row)}: does not count yet.{" "}
           {problem && <span className="problem">{problem}</span>}
         </p>
-        {!problem && <TextField form={form} path={`${path}.value`} label="It reads" />}
+        {!problem && !test?.outcomes.length && (
+          <TextField form={form} path={`${path}.value`} label="It reads" />
+        )}
         <Button
           size="sm"
           variant="outline-secondary"
