@@ -6,7 +6,7 @@ import io
 import re
 
 import segno
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from .harness import DESK, open_page, sign_in
 from .visiting import Visiting
@@ -83,13 +83,7 @@ class Together(Visiting):
         page.goto(f"/visits/{number}/record")
         page.get_by_label("Your name").fill("Marit Voe")
         page.get_by_label("Your password").fill("skerrow-lead")
-        colleague = self.phone()
-        colleague.goto(f"/visits/{number}?step=dip")
-        colleague.get_by_role("button", name="Take back").click()
-        colleague.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
-        self.field(colleague.get_by_role("article"), "Dip, innage").fill("391 mm")
-        colleague.get_by_role("button", name="Done", exact=True).click()
-        colleague.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
+        self.dip_again(number, "391 mm")
         page.get_by_role("button", name="Sign the record").click()
         expect(page.get_by_role("alert")).to_contain_text("something is other than in the record that you looked at")
         # What is new stands there now; the name is kept, the password is not.
@@ -99,6 +93,43 @@ class Together(Visiting):
         page.get_by_label("Your password").fill("skerrow-lead")
         page.get_by_role("button", name="Sign the record").click()
         expect(page.get_by_role("link", name="Sheet (PDF)")).to_be_visible()
+
+    def test_the_record_is_not_signed_while_what_was_entered_last_is_still_being_read(self) -> None:
+        page = self.phone("lead", "skerrow-lead")
+        number = self.begin(page, "Quay diesel north", You_come_to="Routine check")
+        self.walk(page, number)
+        page.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
+        page.clock.install()
+        page.goto(f"/visits/{number}/record")
+        page.get_by_label("Your name").fill("Marit Voe")
+        page.get_by_label("Your password").fill("skerrow-lead")
+        self.dip_again(number, "391 mm")
+        # The page looks at the visit every half minute; the record of what it finds takes its time.
+        reading: list[Route] = []
+
+        def hold(route: Route) -> None:
+            reading.append(route)
+
+        page.route("**/api/visits/*/record/", hold)
+        page.clock.fast_forward(31_000)
+        expect(page.get_by_role("status").filter(has_text="what was entered last is being read")).to_be_visible()
+        expect(page.get_by_role("button", name="Sign the record")).to_be_disabled()
+        for held in reading:
+            held.continue_()
+        page.unroute("**/api/visits/*/record/")
+        expect(page.get_by_role("row", name=re.compile("Dip the tank"))).to_contain_text("391 mm")
+        page.get_by_role("button", name="Sign the record").click()
+        expect(page.get_by_role("link", name="Sheet (PDF)")).to_be_visible()
+
+    def dip_again(self, number: int, dip: str) -> None:
+        """A colleague takes the dip of a visit back and dips anew."""
+        colleague = self.phone()
+        colleague.goto(f"/visits/{number}?step=dip")
+        colleague.get_by_role("button", name="Take back").click()
+        colleague.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
+        self.field(colleague.get_by_role("article"), "Dip, innage").fill(dip)
+        colleague.get_by_role("button", name="Done", exact=True).click()
+        colleague.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
 
     def test_what_is_noted_of_a_tank_is_put_together_from_both(self) -> None:
         mine, theirs = self.page, open_page(self.browser, self.server.url, DESK)

@@ -28,7 +28,11 @@ type Recorded = Schema["Recorded"];
 export function RecordPage() {
   const id = Number(useParams()["id"]);
   const { data: visit } = useVisit(id);
-  const { data: recorded, error } = useQuery({
+  const {
+    data: recorded,
+    error,
+    isPlaceholderData: older,
+  } = useQuery({
     queryKey: keys.visit(id, "recorded", visit?.entered ?? 0, visit?.state ?? ""),
     queryFn: () => ask(api.GET("/api/visits/{id}/record/", { params: { path: { id } } })),
     enabled: visit !== undefined,
@@ -66,7 +70,7 @@ export function RecordPage() {
         {visit.job}, visit {visit.number}, opened {day(visit.opened_at)} by {visit.opened_by}.{" "}
         {visit.state === "dropped" && "It was dropped: what was done at it is kept here."}
       </p>
-      {visit.state === "open" && recorded && <SignVisit visit={visit} seen={recorded.seen} />}
+      {visit.state === "open" && recorded && <SignVisit visit={visit} seen={older ? null : recorded.seen} />}
       {visit.record && (
         <div className="hand-over">
           <CustomerLinks visit={visit} />
@@ -185,7 +189,8 @@ function StepRow({ step }: { step: Recorded["steps"][number] }) {
   );
 }
 
-function SignVisit({ visit, seen }: { visit: Visit; seen: string }) {
+/** Where it is signed; `seen` is the record's digest, or null while what was entered last is still being read. */
+function SignVisit({ visit, seen }: { visit: Visit; seen: string | null }) {
   const person = usePerson();
   const queries = useQueryClient();
   const waiting = doingsOf(useEntry<Queue>(queueOf(visit.id))).length;
@@ -194,7 +199,7 @@ function SignVisit({ visit, seen }: { visit: Visit; seen: string }) {
   const left = visit.steps.filter((step) => step.kind !== "sign" && ["open", "running"].includes(step.state));
   const again = () => refresh(queries, keys.visits, keys.everyTank, keys.board);
   const sign = useMutation({
-    mutationFn: () =>
+    mutationFn: (seen: string) =>
       ask(
         api.POST("/api/visits/{id}/sign/", {
           params: { path: { id: visit.id } },
@@ -208,7 +213,10 @@ function SignVisit({ visit, seen }: { visit: Visit; seen: string }) {
     <section className="person-form" aria-label="Sign">
       <h2>Sign</h2>
       {waiting > 0 && (
-        <p className="problem">{waiting} things wait to be sent: sign when the connection is back.</p>
+        <p className="problem">
+          {waiting === 1 ? "1 thing waits" : `${waiting} things wait`} to be sent: sign when the connection is
+          back.
+        </p>
       )}
       {left.length > 0 ? (
         <p>
@@ -241,12 +249,16 @@ function SignVisit({ visit, seen }: { visit: Visit; seen: string }) {
           <ProblemLine error={sign.error} but={["signature", "password"]} />
           <Button
             size="lg"
-            disabled={!name.trim() || !password || sign.isPending || waiting > 0}
-            onClick={() => sign.mutate()}
+            disabled={!name.trim() || !password || sign.isPending || waiting > 0 || seen === null}
+            onClick={() => seen !== null && sign.mutate(seen)}
           >
             {sign.isPending ? "Signing…" : "Sign the record"}
           </Button>
-          <p className="text-quiet">Once signed it never changes; a newer visit follows a mistake.</p>
+          <p className="text-quiet" role="status">
+            {seen === null
+              ? "Not yet: what was entered last is being read."
+              : "Once signed it never changes; a newer visit follows a mistake."}
+          </p>
         </>
       )}
       <ConfirmDelete
