@@ -187,7 +187,7 @@ def work_through(case: Case, pick: Pick = advised, most: int = 24) -> Course:
         findings.append(bench.do(test))
         belief = belief.after(findings[-1])
     while True:
-        advice = advise(belief, findings, standing)
+        advice = advise(belief, standing)
         # Whoever follows a fixed order ends as soon as it is likely enough: nothing more is asked of him than that.
         ends = advice.verdict == "found" if pick is advised else likely_enough(advice)
         if ends or advice.verdict == "nothing-fits" or len(findings) >= most:

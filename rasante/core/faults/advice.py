@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .belief import UNKNOWN, Belief, Finding
+from ..quantities.arrays import Array
+from .belief import UNKNOWN, Belief, Finding, quantiles
 from .fault import Fault, parts
 from .fault_test import FaultTest, gates, places, rigs
 from .installation import Installation
@@ -131,15 +132,13 @@ class Advice:
     because: str = ""
 
 
-def advise(belief: Belief, findings: Sequence[Finding], standing: Standing) -> Advice:
+def advise(belief: Belief, standing: Standing) -> Advice:
     """Say what to do next, or that it is found.
 
     Parameters
     ----------
     belief : Belief
-        After the findings.
-    findings : sequence of Finding
-        What was found so far: a test is not advised twice.
+        After the findings: a test is not advised twice, but where its finding fits nothing.
     standing : Standing
         Where the technician stands.
 
@@ -148,12 +147,8 @@ def advise(belief: Belief, findings: Sequence[Finding], standing: Standing) -> A
     The expected information about which part is wrong, by the minute. Where the way to a test is long, the best test
     that follows from there is counted with it, over what the first may find.
     """
-    return advise_after(belief, [finding.test for finding in findings], standing, doubtful(belief, findings))
-
-
-def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again: Sequence[str] = ()) -> Advice:
-    """The same where only the tests that were done are known, with those that are to be done again."""
-    done = set(tests)
+    done = {finding.test for finding in belief.found}
+    again = doubtful(belief)
     open_tests = [t for t in belief.table.tests if (t.key not in done or t.key in again) and standing.allows(t)]
     shares = belief.by_part
     known = {key: share for key, share in shares.items() if key != UNKNOWN}
@@ -175,7 +170,7 @@ def advise_after(belief: Belief, tests: Sequence[str], standing: Standing, again
             first, because = _confirming(belief, part, choices), "unknown"
     choices.sort(key=lambda one: one.test.key not in first)
     verdict = "go-on"
-    if shares[UNKNOWN] >= (NOTHING_KNOWN if first else NOTHING_FITS) and len(tests) > 2:
+    if shares[UNKNOWN] >= (NOTHING_KNOWN if first else NOTHING_FITS) and len(belief.found) > 2:
         verdict = "nothing-fits"
     elif sure and told and not first:
         verdict = "found"
@@ -212,10 +207,10 @@ def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> 
     return sorted(found, key=lambda one: (one.bits < WORTH, -one.rate))
 
 
-def doubtful(belief: Belief, findings: Sequence[Finding]) -> list[str]:
+def doubtful(belief: Belief) -> list[str]:
     """Tests whose finding fits nothing that is believed now, each done once: to be done again."""
-    count = [finding.test for finding in findings]
-    return [one.test for one in findings if count.count(one.test) == 1 and belief.surprise(one) > 1.0]
+    count = [finding.test for finding in belief.found]
+    return [one.test for one in belief.found if count.count(one.test) == 1 and belief.surprise(one) > 1.0]
 
 
 def _two_steps(belief: Belief, first: Choice, tests: Sequence[FaultTest], there: Standing) -> float:
@@ -232,25 +227,46 @@ def _two_steps(belief: Belief, first: Choice, tests: Sequence[FaultTest], there:
 
 
 def outcomes(belief: Belief, test: FaultTest, most: int) -> list[tuple[float, Belief]]:
-    """The likeliest things that a test may find, with what would be believed then."""
-    joint = belief.spread(test)
-    shares = joint.sum(axis=0)
-    there, weight = belief.particles.place, belief.particles.weight
-    cells, falls = belief.cells(test)
+    """The likeliest things that a test may find, with what would be believed then.
+
+    Notes
+    -----
+    Readings that one cannot tell apart are one outcome. What is believed then is taken over all of them; the finding
+    that it rests on is the middle one.
+    """
+    known = 1.0 - float(belief.unknown.sum())
+    shares = belief.spread(test).sum(axis=0)
+    unknown = belief.unknown_spread(test, len(shares))
+    cells, there = belief.cells(test), belief.particles.place
+    weight = belief.particles.weight[:, None] * cells.share
     found = []
     for cell in np.argsort(-shares)[:most]:
         if shares[cell] < 0.005:
             break
-        held = weight * np.where(cells == cell, falls, 0.0).sum(axis=1)
+        inside = cells.cell == cell
+        held = np.where(inside, weight, 0.0).sum(axis=1)
         if held.sum() <= 0:
             continue
+        share = known * float(shares[cell]) + float(unknown[:, cell].sum())
         flat = np.zeros(belief.weight.size)
-        flat[there] = held / held.sum()
-        found.append(
-            (float(shares[cell]), Belief(belief.table, flat.reshape(belief.weight.shape), 0 * belief.unknown))
+        flat[there] = held / held.sum() * known * float(shares[cell]) / share
+        finding = _middle(test, int(cell), cells.reads[inside], weight[inside])
+        after = Belief(
+            belief.table, flat.reshape(belief.weight.shape), unknown[:, cell] / share, (*belief.found, finding)
         )
+        found.append((share, after))
     total = sum(share for share, _ in found) or 1.0
     return [(share / total, one) for share, one in found]
+
+
+def _middle(test: FaultTest, cell: int, reads: Array, weight: Array) -> Finding:
+    """The middle one of the readings that fall together, as a finding."""
+    if test.outcomes:
+        return Finding(test.key, outcome=test.outcomes[cell])
+    if not np.isfinite(reads).any():
+        return Finding(test.key)
+    (value,) = quantiles(reads, weight, (0.5,))
+    return Finding(test.key, 10**value if "ohms" in test.reads else value)
 
 
 def words_of(part: str) -> str:

@@ -76,6 +76,25 @@ class Particles:
 
 
 @dataclass(frozen=True)
+class Cells:
+    """Into which cells of a test's readings something falls: each cell with its share, and what is read in it.
+
+    Parameters
+    ----------
+    cell : ndarray of int, shape (things, falls)
+        0 where nothing is shown.
+    share : ndarray of shape (things, falls)
+        How likely each fall is of one thing; they add up to 1.
+    reads : ndarray of shape (things, falls)
+        In the test's own scale; NaN where nothing is shown, and of a sign.
+    """
+
+    cell: NDArray[np.intp]
+    share: Array
+    reads: Array
+
+
+@dataclass(frozen=True)
 class Belief:
     """How likely everything is.
 
@@ -199,39 +218,81 @@ class Belief:
     def spread(self, test: FaultTest) -> Array:
         """How likely each outcome is with each part wrong: joint shares of shape (parts, outcomes)."""
         weight, part = self.particles.weight, self.particles.part
-        cells, share = self.cells(test)
-        count = int(cells.max()) + 1 if len(cells) else 1
+        cells = self.cells(test)
+        count = int(cells.cell.max()) + 1 if len(cells.cell) else 1
         found = np.zeros((len(self.table.parts), count))
-        for column in range(cells.shape[1]):
+        for column in range(cells.cell.shape[1]):
             found += np.bincount(
-                part * count + cells[:, column], weight * share[:, column], len(self.table.parts) * count
+                part * count + cells.cell[:, column], weight * cells.share[:, column], len(self.table.parts) * count
             ).reshape(found.shape)
         if not test.outcomes:
             found = (1 - OUTLIERS) * found + OUTLIERS * found.sum(axis=1, keepdims=True) / count
         return found
 
-    def cells(self, test: FaultTest) -> tuple[NDArray[np.intp], Array]:
-        """Into which cells each particle's reading may fall, with what share; both of shape (particles, falls)."""
-        there = self.particles.place
-        table, column = self.table, self.table.place[test.key]
+    def cells(self, test: FaultTest) -> Cells:
+        """Into which cells each particle's reading may fall."""
+        return self._cells_at(test, self.particles.place)
+
+    def unknown_spread(self, test: FaultTest, count: int) -> Array:
+        """How likely each outcome is where nothing known is wrong: joint shares of shape (levels, outcomes).
+
+        Notes
+        -----
+        As it should be, or anything; but what it once read that was strange, it reads again (`_known_again`).
+        """
+        places = self.table.sound * LEVELS + np.arange(LEVELS)
+        cells = self._cells_at(test, places)
+        sound = np.zeros((LEVELS, max(count, int(cells.cell.max()) + 1)))
+        for column in range(cells.cell.shape[1]):
+            sound[np.arange(LEVELS), cells.cell[:, column]] += cells.share[:, column]
+        sound = sound[:, :count]
+        if not test.outcomes:
+            sound = (1 - OUTLIERS) * sound + OUTLIERS / count
+        found = (1 - UNKNOWN_OUTLIERS) * sound + UNKNOWN_OUTLIERS / count
+        earlier = next((one for one in reversed(self.found) if one.test == test.key), None)
+        if earlier is not None:
+            cell = min(self._cell_of(test, earlier), count - 1)
+            again = np.full(count, OUTLIERS / max(count - 1, 1))
+            again[cell] = 1 - OUTLIERS
+            strange = (UNKNOWN_OUTLIERS / count / found[:, cell])[:, None]
+            found = strange * again + (1 - strange) * found
+        return np.asarray(self.unknown[:, None] * found)
+
+    def _cell_of(self, test: FaultTest, finding: Finding) -> int:
         if test.outcomes:
-            shares = table.shares[test.key][there // LEVELS]
-            return np.tile(np.arange(shares.shape[1]), (len(there), 1)), shares
-        mean = table.mean[column].ravel()[there]
-        sd = table.sd[column].ravel()[there]
+            return test.outcomes.index(finding.outcome)
+        if finding.value is None:
+            return 0
+        low, width, last = self._cut(test)
+        return int(np.clip(np.floor((observed(test, finding.value) - low) / width), -2, last)) + 3
+
+    def _cut(self, test: FaultTest) -> tuple[float, float, int]:
+        """How a test's readings are cut into cells: where the first begins, how wide they are, and the last."""
+        there, column = self.particles.place, self.table.place[test.key]
+        mean, sd = (of[column].ravel()[there] for of in (self.table.mean, self.table.sd))
         shown = np.isfinite(mean)
         if not shown.any():
-            return np.zeros((len(there), 1), dtype=np.intp), np.ones((len(there), 1))
+            return 0.0, 1.0, 0
         weight = self.particles.weight
         low, high = quantiles(mean[shown], weight[shown], (_TAIL, 1 - _TAIL))
         (middle,) = quantiles(sd[shown], weight[shown], (0.5,))
         # Twice the usual ± wide, so that what one reading cannot tell apart falls together.
         width = max((high - low) / _BINS, 2 * middle, 1e-12)
-        last = int(np.ceil((high - low) / width)) + 2
-        falls = np.where(shown, mean, low)[:, None] + sd[:, None] * _SEVENTHS
-        cells = np.clip(np.floor((falls - low) / width), -2, last).astype(np.intp) + 3
+        return low, width, int(np.ceil((high - low) / width)) + 2
+
+    def _cells_at(self, test: FaultTest, places: NDArray[np.intp]) -> Cells:
+        table, column = self.table, self.table.place[test.key]
+        if test.outcomes:
+            shares = table.shares[test.key][places // LEVELS]
+            cells = np.tile(np.arange(shares.shape[1]), (len(places), 1))
+            return Cells(cells, shares, np.full(shares.shape, np.nan))
+        mean, sd = (of[column].ravel()[places] for of in (table.mean, table.sd))
+        low, width, last = self._cut(test)
+        shown = np.isfinite(mean)
+        reads = np.where(shown, mean, np.nan)[:, None] + sd[:, None] * _SEVENTHS
+        cells = np.clip(np.floor((np.where(shown[:, None], reads, low) - low) / width), -2, last).astype(np.intp) + 3
         cells[~shown] = 0
-        return cells, np.full(cells.shape, 1 / len(_SEVENTHS))
+        return Cells(cells, np.full(cells.shape, 1 / len(_SEVENTHS)), reads)
 
     def surprise(self, finding: Finding) -> float:
         """How much better a finding is taken for a slip than for what is believed: above 1 it is doubtful."""

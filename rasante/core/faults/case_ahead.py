@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..quantities.units import System
-from .advice import Standing, advise_after, outcomes, words_of
+from .advice import Standing, outcomes, words_of
 from .belief import UNKNOWN, Belief, Finding, quantiles
-from .case_form import CaseForm
+from .case_form import CaseForm, advise_as
 from .case_words import percent, reading_text
 from .fault_test import FaultTest
 from .table import Table
@@ -36,8 +36,17 @@ def meanings(found: CaseForm, test: FaultTest, system: System) -> list[Meaning]:
     return [Meaning(share, reads, means) for share, reads, means, _ in groups]
 
 
-def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> list[tuple[float, str, str, Belief]]:
-    """What a test may find, put together by what it would leave: share, reading, meaning, and the belief then."""
+@dataclass(frozen=True)
+class _Group:
+    """Outcomes that mean the same: how likely, what would be believed then, and the findings, the likeliest first."""
+
+    share: float
+    after: Belief
+    findings: tuple[Finding, ...]
+
+
+def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> list[tuple[float, str, str, Finding]]:
+    """What a test may find, put together by what it would leave: share, reading, meaning, the likeliest finding."""
     found = outcomes(belief, test, 24)
     # What would leave the same suspects is one outcome, however widely it reads; where all would, what speaks for the
     # likeliest of them is told from what speaks against it.
@@ -45,18 +54,17 @@ def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> li
     if len(alike) == 1:
         known = {part: share for part, share in belief.by_part.items() if part != UNKNOWN}
         leading = max(known, key=lambda part: known[part])
-        before = known[leading] / sum(known.values())
-        change = [after.by_part[leading] - before for _, after in found]
+        change = [after.by_part[leading] - known[leading] for _, after in found]
         alike = _put_together(found, [0 if abs(x) < _SPEAKS else int(np.sign(x)) for x in change])
     told = []
-    for share, after in sorted(alike, key=lambda one: -one[0])[:MOST_MEANINGS]:
-        means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(after)[:2])
-        told.append((share, _expected_text(table, after, test, system), means, after))
+    for group in sorted(alike, key=lambda one: -one.share)[:MOST_MEANINGS]:
+        means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(group.after)[:2])
+        told.append((group.share, _expected_text(table, group, test, system), means, group.findings[0]))
     if len(told) == 1:
         # Whatever it reads, the likeliest stays so: what it tells is which of the others it is not.
-        share, reads, means, after = told[0]
+        share, reads, means, finding = told[0]
         others = " and ".join(_told_of(belief, test))
-        told = [(share, reads, f"{means}; it tells most of {others}" if others else means, after)]
+        told = [(share, reads, f"{means}; it tells most of {others}" if others else means, finding)]
     return told
 
 
@@ -71,37 +79,46 @@ def _told_of(belief: Belief, test: FaultTest) -> list[str]:
     return [words_of(belief.table.parts[at]) for at in np.argsort(-told)[:2] if told[at] > 0]
 
 
-def _put_together(found: list[tuple[float, Belief]], keys: Sequence[Hashable]) -> list[tuple[float, Belief]]:
+def _put_together(found: list[tuple[float, Belief]], keys: Sequence[Hashable]) -> list[_Group]:
     """Outcomes of one key as one."""
-    alike: dict[Hashable, tuple[float, Belief]] = {}
+    alike: dict[Hashable, _Group] = {}
     for key, (share, after) in zip(keys, found, strict=True):
-        before, other = alike.get(key, (0.0, after))
-        weight = (before * other.weight + share * after.weight) / (before + share)
-        alike[key] = (before + share, replace(after, weight=weight))
+        finding = after.found[-1]
+        if key not in alike:
+            alike[key] = _Group(share, after, (finding,))
+            continue
+        other = alike[key]
+        whole = other.share + share
+        old, new = other.share / whole, share / whole
+        weight = old * other.after.weight + new * after.weight
+        unknown = old * other.after.unknown + new * after.unknown
+        both = replace(other.after, weight=weight, unknown=unknown)
+        alike[key] = _Group(whole, both, (*other.findings, finding))
     return list(alike.values())
 
 
 def _suspects(belief: Belief) -> list[tuple[str, float]]:
-    """The known parts that are likely at all, the likeliest first."""
-    known = [(part, share) for part, share in belief.by_part.items() if part != UNKNOWN and share >= 0.05]
-    return sorted(known, key=lambda one: -one[1])
+    """The parts that are likely at all, what is not known among them; the likeliest first."""
+    likely = [(part, share) for part, share in belief.by_part.items() if share >= 0.05]
+    return sorted(likely, key=lambda one: -one[1])
 
 
-def _expected_text(table: Table, after: Belief, test: FaultTest, system: System) -> str:
+def _expected_text(table: Table, group: _Group, test: FaultTest, system: System) -> str:
+    first = group.findings[0]
     if test.outcomes:
-        shares = after.by_fault @ table.shares[test.key]
-        return test.outcomes[int(np.argmax(shares))].replace("-", " ")
-    column = table.column(test.key)
+        return " or ".join(one.outcome.replace("-", " ") for one in group.findings)
+    column, weight = table.column(test.key), group.after.weight
     shown = np.isfinite(column.mean)
-    weight = np.where(shown, after.weight, 0.0)
-    if weight.sum() < 0.5 * after.weight.sum():
+    if first.value is None or weight[shown].sum() < 0.5 * weight.sum():
         return "nothing"
-    low, middle, high = quantiles(column.mean[shown], weight[shown], (0.1, 0.5, 0.9))
+    low, _, high = quantiles(column.mean[shown], weight[shown], (0.1, 0.5, 0.9))
     close = abs(high - low) < 0.03 * column.scale
     if "ohms" in test.reads:
-        low, middle, high = 10**low, 10**middle, 10**high
-    texts = [reading_text(table.at, test, value, system) for value in (low, middle, high)]
-    return f"about {texts[1]}" if close or texts[0] == texts[2] else f"{texts[0]} to {texts[2]}"
+        low, high = 10**low, 10**high
+    texts = [reading_text(table.at, test, value, system) for value in (low, high)]
+    if close or texts[0] == texts[1]:
+        return f"about {reading_text(table.at, test, first.value, system)}"
+    return f"{texts[0]} to {texts[1]}"
 
 
 def school_minutes(found: CaseForm) -> dict[str, float]:
@@ -171,17 +188,18 @@ def _branches(
     found: CaseForm, belief: Belief, test: FaultTest, standing: Standing, system: System, steps: int
 ) -> tuple[Branch, ...]:
     there = standing.at(test)
-    done = [*found.findings, Finding(test.key)]
     told = []
-    for _, reads, means, after in _groups(found.table, belief, test, system):
+    for _, reads, means, finding in _groups(found.table, belief, test, system):
         if steps == 0:
             told.append(Branch(reads, means, "", None, 0.0, ()))
             continue
-        advice = advise_after(after, [one.test for one in done], there)
+        # What is said and advised then is what will be once the likeliest of these readings is entered.
+        entered = belief.after(finding)
+        advice = advise_as(found.school, entered, there)
         first = advice.choices[0] if advice.choices and advice.verdict == "go-on" else None
         deeper: tuple[Branch, ...] = ()
         if first is not None:
-            deeper = _branches(found, after, first.test, there, system, steps - 1)
+            deeper = _branches(found, entered, first.test, there, system, steps - 1)
         minutes = first.minutes if first is not None else 0.0
         told.append(Branch(reads, means, advice.verdict, None if first is None else first.test, minutes, deeper))
     return tuple(told)

@@ -11,7 +11,7 @@ from ..quantities.form import Form, FormField
 from ..quantities.typed import read_quantity
 from ..quantities.units import System, show
 from ..scaling.chain_values import read_value
-from .advice import Advice, Standing, advise
+from .advice import WORTH, Advice, Standing, advise
 from .belief import Belief, Finding
 from .case_words import finding_text, moved_text, reading_text, station_of
 from .fault_test import FaultTest, fault_tests, gates, places
@@ -64,8 +64,9 @@ class CaseForm:
         Its fields.
     at : Installation
     table : Table
-    findings : tuple of Finding
     standing : Standing
+    school : str
+        One of `SCHOOLS`.
     advice : Advice
     steps : tuple of Step
     series : Series or None
@@ -77,12 +78,17 @@ class CaseForm:
     form: Form
     at: Installation
     table: Table
-    findings: tuple[Finding, ...]
     standing: Standing
+    school: str
     advice: Advice
     steps: tuple[Step, ...]
     series: Series | None
     minutes: float
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What was found so far."""
+        return self.advice.belief.found
 
 
 def read_case(entries: Mapping[str, str], at: Installation, system: System) -> CaseForm:
@@ -114,7 +120,6 @@ def read_case(entries: Mapping[str, str], at: Installation, system: System) -> C
     series = _read_series(form, at)
     standing = _read_standing(form, table)
     belief = Belief.first(table, expected)
-    findings: list[Finding] = []
     steps: list[Step] = []
     minutes = 0.0
     count = form.count("rows", "test", MOST_FINDINGS)
@@ -133,14 +138,14 @@ def read_case(entries: Mapping[str, str], at: Installation, system: System) -> C
         after = belief.after(found)
         steps.append(Step(row, test.do, finding_text(table, found, system), moved_text(belief, after), False))
         belief = after
-        findings.append(found)
     if form.entries.get("place", "") not in places():
         standing = replace(standing, place=here.place, rig=here.rig)
     steps = [
-        replace(step, doubtful=belief.surprise(found) > 1.0) for step, found in zip(steps, findings, strict=True)
+        replace(step, doubtful=belief.surprise(found) > 1.0) for step, found in zip(steps, belief.found, strict=True)
     ]
-    advice = _schooled(advise(belief, findings, standing), form.choice("school", SCHOOLS))
-    return CaseForm(form, at, table, tuple(findings), standing, advice, tuple(steps), series, minutes)
+    school = form.choice("school", SCHOOLS)
+    advice = advise_as(school, belief, standing)
+    return CaseForm(form, at, table, standing, school, advice, tuple(steps), series, minutes)
 
 
 def _read_kind(form: Form, at: Installation) -> Installation:
@@ -243,11 +248,12 @@ def _value(at: Installation, test: FaultTest, typed: str, system: System) -> flo
     return read_value(at.sound, station_of(at, test), typed, system)
 
 
-def _schooled(advice: Advice, school: str) -> Advice:
-    """The same with one school's tests before the others, as long as any is left that tells anything."""
+def advise_as(school: str, belief: Belief, standing: Standing) -> Advice:
+    """What to do next, one school's tests before the others as long as any is left that tells anything."""
+    advice = advise(belief, standing)
     if not school:
         return advice
-    own = [one for one in advice.choices if one.test.school == school and one.bits > 0.0]
+    own = [one for one in advice.choices if one.test.school == school and one.bits >= WORTH]
     if not own:
         return advice
     return replace(advice, choices=(own[0], *(one for one in advice.choices if one is not own[0])))
