@@ -67,7 +67,8 @@ def _lines(document: dict[str, Any]) -> list[str]:
             f"{repair['do']} About {repair['minutes']:g} min; then prove it.",
         ]
     if document["verdict"] == "nothing-fits":
-        return [*lines, "Nothing that is known here fits: it may be two faults, or one that comes and goes."]
+        lines.append("Nothing that is known here fits: it may be two faults, one that comes and goes, or in no list.")
+        return [*lines, document["where"]] if document["where"] else lines
     if document["verdict"] == "cannot-tell":
         return [*lines, f"What can be done now does not tell apart: {', '.join(document['cannot_tell'])}."]
     first = document["next"][0]

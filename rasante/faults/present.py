@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from ..core.faults.advice import WORTH, Choice, gates_of, words_of
-from ..core.faults.belief import UNKNOWN
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
 from ..core.faults.case_form import SCHOOLS, CaseForm
-from ..core.faults.case_words import because_text, reading_text
+from ..core.faults.case_words import because_text, reading_text, where_text
 from ..core.faults.fault import fault_kinds, parts
 from ..core.faults.fault_test import FaultTest, gates, places, rigs
 from ..core.faults.installation import points
+from ..core.faults.unlisted import UNKNOWN
 from ..core.gauges.model import technologies
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
@@ -39,13 +39,14 @@ def case(found: CaseForm, live: tuple[str, str] | None, system: System) -> dict[
         "at": found.standing.place,
         "verdict": advice.verdict,
         "because": because_text(advice),
+        "where": where_text(advice),
         "parts": [
             {
                 "part": part,
                 "says": words_of(part),
                 "share": share,
                 "at": list(parts()[part].at) if part != UNKNOWN else [],
-                "hop": parts()[part].hop if part != UNKNOWN else "",
+                "hop": parts()[part].hop if part != UNKNOWN else advice.astray,
             }
             for part, share in shares
         ],

@@ -94,6 +94,7 @@ class CaseReadingSerializer(serializers.Serializer):
     at = serializers.CharField()
     verdict = serializers.ChoiceField(["go-on", "found", "nothing-fits", "cannot-tell"])
     because = serializers.CharField(help_text="Why the first test goes before others that tell more by the minute")
+    where = serializers.CharField(help_text="Where nothing fits: between which stations it sits, if that is told")
     parts = SuspectSerializer(many=True)
     fault = serializers.CharField()
     fault_key = serializers.CharField()

@@ -8,7 +8,7 @@ from functools import cache
 
 import numpy as np
 
-from rasante.core.faults.advice import SENSOR_SURE, SURE, Advice, Standing, advise
+from rasante.core.faults.advice import SENSOR_SURE, SURE, Advice, Standing, advise, told_from_input
 from rasante.core.faults.belief import Belief, Finding
 from rasante.core.faults.fault import Fault, FaultKind, fault_kinds, faults_of_kind, priors
 from rasante.core.faults.fault_test import FaultTest, fault_tests, tests_of
@@ -173,6 +173,9 @@ def advised(advice: Advice, standing: Standing, findings: list[Finding]) -> Faul
 
 
 def likely_enough(advice: Advice) -> bool:
+    """Where whoever follows a fixed order ends: a part is likely enough, a sensor once it is told from the input."""
+    if advice.part == "sensor" and not told_from_input(advice.belief):
+        return False
     return advice.belief.by_part[advice.part] >= (SENSOR_SURE if advice.part == "sensor" else SURE)
 
 
@@ -188,7 +191,7 @@ def work_through(case: Case, pick: Pick = advised, most: int = 24) -> Course:
         belief = belief.after(findings[-1])
     while True:
         advice = advise(belief, standing)
-        # Whoever follows a fixed order ends as soon as it is likely enough: nothing more is asked of him than that.
+        # Whoever follows a fixed order ends as soon as it is likely enough: no more is asked of him than that.
         ends = advice.verdict == "found" if pick is advised else likely_enough(advice)
         if ends or advice.verdict == "nothing-fits" or len(findings) >= most:
             break
@@ -226,6 +229,11 @@ def unknown_faults(count: int, begin: int = 0) -> Iterator[Case]:
         nothing = faults_of_kind(case.at, fault_kinds()["nothing"])[0]
         wrong = Wrong(case.at, replace(nothing, edits=_nowhere_known(case.at, rng)))
         yield replace(case, wrong=wrong, parts=frozenset())
+
+
+def strange_at(case: Case) -> frozenset[str]:
+    """The stations at which something unknown of a case sits."""
+    return frozenset("counts" if isinstance(edit, Set) else edit.station for edit in case.wrong.fault.edits)
 
 
 def _symptom(at: Installation) -> list[FaultTest]:

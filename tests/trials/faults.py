@@ -13,7 +13,7 @@ from dataclasses import replace
 import numpy as np
 
 from rasante.core.faults.predict import Wrong
-from tests.core.fault_cases import Case, cases, draw_fault, textbook, unknown_faults, work_through
+from tests.core.fault_cases import Case, cases, draw_fault, strange_at, textbook, unknown_faults, work_through
 
 
 def _single(count: int, begin: int) -> tuple[list[str], list[str]]:
@@ -54,12 +54,15 @@ def _single(count: int, begin: int) -> tuple[list[str], list[str]]:
 
 
 def _unknown(count: int, begin: int) -> tuple[str, bool]:
-    """Faults that are not in its list."""
-    fits = [0, 0]
+    """Faults that are not in its list: whether that is said, and where they sit."""
+    fits, where = 0, []
     for case in unknown_faults(count, begin):
-        course = work_through(case)
-        fits[course.advice.verdict == "nothing-fits"] += 1
-    return f"nothing fits in {fits[1] / count:.0%} of {count} that it does not know", fits[1] >= 0.8 * count
+        advice = work_through(case).advice
+        if advice.verdict == "nothing-fits":
+            fits += 1
+            where += [advice.astray in strange_at(case)] if advice.astray else []
+    told = f"it says where in {len(where)}, rightly in {sum(where)}"
+    return f"nothing fits in {fits / count:.0%} of {count} that it does not know ({told})", fits >= 0.8 * count
 
 
 def _two(count: int, begin: int) -> tuple[str, bool]:

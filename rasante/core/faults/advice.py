@@ -8,24 +8,22 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..quantities.arrays import Array
-from .belief import UNKNOWN, Belief, Finding, quantiles
+from .belief import Belief, Finding, quantiles
 from .fault import Fault, parts
 from .fault_test import FaultTest, gates, places, rigs
 from .installation import Installation
+from .unlisted import UNKNOWN
 
 #: From here on it is one part; and from here on where no test is left that tells anything.
 SURE, ENOUGH = 0.96, 0.95
 #: A good sensor pulled out costs more than a test: of a sensor this much is asked.
 SENSOR_SURE = 0.98
-#: From here on nothing that is known fits; and from here on without taking again what fits nothing.
-NOTHING_FITS, NOTHING_KNOWN = 0.5, 0.95
-#: A part is named once less than this is left for what is not known, where a test can still tell the two apart by so
-#: much in so little time [share, bit, min].
-DOUBT, PARTS, FEW = 0.003, 0.35, 8.0
-#: And once so many tests speak for it, or what is not known is out of the question.
-SPEAKING, SETTLED = 3, 1e-5
-#: And where no test can tell more, so much may be left [share].
+#: And no more than this is left for what is in no list.
 LEFT = 0.02
+#: From here on nothing that is known fits; and from here on without taking again what fits nothing.
+NOTHING_FITS, NOTHING_KNOWN = 0.75, 0.95
+#: At one station is what is in no list, from this share of it.
+ASTRAY = 0.8
 #: A test that would tell less than this is not worth its way [bit].
 WORTH = 0.02
 #: A reading that holds a sensor against the input's own: without one no sensor is condemned.
@@ -118,9 +116,11 @@ class Advice:
         The likeliest fault of it.
     together : tuple of str
         Parts that cannot be told apart by what can be done now.
-    because : {"", "again", "input", "unknown"}
+    because : {"", "again", "input"}
         Why the first choice goes before others that tell more by the minute: what it is to be done again for, or told
         from.
+    astray : str
+        The station at which something sits that is in no list, as far as that is told; else empty.
     """
 
     belief: Belief
@@ -130,6 +130,7 @@ class Advice:
     fault: Fault
     together: tuple[str, ...] = ()
     because: str = ""
+    astray: str = ""
 
 
 def advise(belief: Belief, standing: Standing) -> Advice:
@@ -155,45 +156,38 @@ def advise(belief: Belief, standing: Standing) -> Advice:
     part = max(known, key=lambda key: known[key])
     fault = belief.likeliest
     choices = _choices(belief, open_tests, standing)
-    told = part != "sensor" or "signal" not in belief.table.at.has or bool(done.intersection(TELLS_SENSOR))
-    sure = known[part] >= (SENSOR_SURE if part == "sensor" else SURE)
+    told = part != "sensor" or told_from_input(belief)
+    least = SENSOR_SURE if part == "sensor" else ENOUGH
+    sure = known[part] >= max(SURE, least) and shares[UNKNOWN] <= LEFT
+    lost = shares[UNKNOWN] >= NOTHING_FITS
+    ends = not choices or choices[0].bits < WORTH
     first: Sequence[str] = ()
     because = ""
     if sure and not told:
         # It is the sensor by all that is known: now a reading must say so that tells it from the input.
         first, because = [one.test.key for one in choices if one.test.key in TELLS_SENSOR], "input"
-    elif sure or not choices or choices[0].bits < WORTH or shares[UNKNOWN] >= NOTHING_FITS:
+    elif sure or ends or lost:
         # Before it ends, what fits nothing is taken again: a slip, or a fault that is not known.
         first, because = [one.test.key for one in choices if one.test.key in again], "again"
-        among = known[part] / (1 - shares[UNKNOWN]) if shares[UNKNOWN] < NOTHING_FITS else 0.0
-        if not first and among >= ENOUGH and not _settled(belief, part):
-            first, because = _confirming(belief, part, choices), "unknown"
     choices.sort(key=lambda one: one.test.key not in first)
     verdict = "go-on"
     if shares[UNKNOWN] >= (NOTHING_KNOWN if first else NOTHING_FITS) and len(belief.found) > 2:
         verdict = "nothing-fits"
     elif sure and told and not first:
         verdict = "found"
-    elif not first and (not choices or choices[0].bits < WORTH):
-        verdict = "found" if known[part] >= ENOUGH and told and shares[UNKNOWN] <= LEFT else "cannot-tell"
+    elif ends and not first:
+        verdict = "found" if known[part] >= least and told and shares[UNKNOWN] <= LEFT else "cannot-tell"
     together = tuple(key for key, share in sorted(known.items(), key=lambda one: -one[1]) if share > 0.02)
     if verdict != "cannot-tell":
         together = ()
-    return Advice(belief, tuple(choices), verdict, part, fault, together, because if first else "")
+    astray = next((key for key, share in belief.astray.items() if share >= ASTRAY * shares[UNKNOWN]), "")
+    return Advice(belief, tuple(choices), verdict, part, fault, together, because if first else "", astray)
 
 
-def _settled(belief: Belief, part: str) -> bool:
-    """Whether enough speaks for a part against what is not known."""
-    left = belief.by_part[UNKNOWN]
-    return left <= SETTLED or (left <= DOUBT and len({one.test for one in belief.speaking(part)}) >= SPEAKING)
-
-
-def _confirming(belief: Belief, part: str, choices: Sequence[Choice]) -> list[str]:
-    """The test that best tells, by the minute, a part that all speaks for from what is not known, if any does."""
-    told = [(belief.parts_from_unknown(part, one.test), one) for one in choices]
-    near = [(bits / one.minutes, one.test.key) for bits, one in told if bits >= PARTS and one.minutes <= FEW]
-    best = max(near, default=None)
-    return [] if best is None else [best[1]]
+def told_from_input(belief: Belief) -> bool:
+    """Whether a reading tells the sensor from the input; where no signal goes from one to the other, all do."""
+    done = {finding.test for finding in belief.found}
+    return "signal" not in belief.table.at.has or bool(done.intersection(TELLS_SENSOR))
 
 
 def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> list[Choice]:

@@ -13,12 +13,10 @@ from .fault import Fault, fault_kinds
 from .fault_test import FaultTest
 from .predict import observed
 from .table import LEVELS, Column, Table
+from .unlisted import UNKNOWN, UNKNOWN_OUTLIERS
 
 #: How often somebody reads or writes down something else than what was there; common practice.
 OUTLIERS = 0.02
-#: How likely it is beforehand that what is wrong is nothing that is known here, and how many of its readings are then
-#: anything at all.
-UNKNOWN_PRIOR, UNKNOWN_OUTLIERS = 0.03, 0.25
 #: Particles that count for less than this beside the likeliest are left out of what a test would tell.
 _LIGHT = 1e-6
 #: Into how many cells a test's readings are told apart at most, and what share at either end falls together.
@@ -27,10 +25,6 @@ _BINS, _TAIL = 100, 0.01
 _SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
 #: Beyond so many scales one reading is as absurd as another.
 _FAR = 1e6
-#: How many times better an explanation is that clearly is.
-_CLEARLY = 4.0
-#: What stands for everything that is not known, beside the parts.
-UNKNOWN = "unknown"
 
 
 @dataclass(frozen=True)
@@ -101,10 +95,10 @@ class Belief:
     Parameters
     ----------
     table : Table
-    weight : ndarray of shape (faults, levels)
-        How likely each fault at each level is, beside all others.
+    weight : ndarray of shape (rows, levels)
+        How likely each row of the table at each level is, beside all others.
     unknown : ndarray of shape (levels,)
-        How likely it is that nothing known here is wrong, at each level.
+        How likely it is that something is wrong that may read anything, at each level.
     found : tuple of Finding
         What it rests on.
     """
@@ -127,7 +121,7 @@ class Belief:
         if expected_m is not None:
             level = _normal(table.levels - expected_m[0], np.array(expected_m[1] / 2)) + 1e-4
         level = level / level.sum()
-        return cls(table, (1 - UNKNOWN_PRIOR) * table.prior[:, None] * level, UNKNOWN_PRIOR * level)
+        return cls(table, table.prior[:, None] * level, (1 - table.prior.sum()) * level)
 
     def after(self, finding: Finding) -> Belief:
         """What is believed once something is found (Bayes' rule, with outliers allowed for)."""
@@ -171,14 +165,14 @@ class Belief:
 
     @cached_property
     def by_fault(self) -> Array:
-        """How likely each fault is, of shape (faults,)."""
+        """How likely each row of the table is, of shape (rows,)."""
         return np.asarray(self.weight.sum(axis=1))
 
     @cached_property
     def by_kind(self) -> dict[str, float]:
         """How likely each kind of fault is, by its key."""
         found = dict.fromkeys(fault_kinds(), 0.0)
-        for fault, share in zip(self.table.faults, self.by_fault, strict=True):
+        for fault, share in zip(self.table.faults, self.by_fault[: len(self.table.faults)], strict=True):
             found[fault.kind.key] += float(share)
         return {key: share for key, share in found.items() if share > 0}
 
@@ -187,7 +181,15 @@ class Belief:
         """How likely each part or setting is to be what is wrong, and `UNKNOWN` for all that is not known."""
         shares = np.bincount(self.table.part_of, self.by_fault, len(self.table.parts))
         found = {key: float(share) for key, share in zip(self.table.parts, shares, strict=True)}
-        return found | {UNKNOWN: float(self.unknown.sum())}
+        return found | {UNKNOWN: found[UNKNOWN] + float(self.unknown.sum())}
+
+    @cached_property
+    def astray(self) -> dict[str, float]:
+        """How likely it is that something in no list sits at one station alone, by the station."""
+        strays, found = self.table.strays, {stray.station: 0.0 for stray in self.table.strays}
+        for stray, share in zip(strays, self.by_fault[len(self.table.faults) :], strict=True):
+            found[stray.station] += float(share)
+        return found
 
     @property
     def likeliest(self) -> Fault:
@@ -306,37 +308,6 @@ class Belief:
     def tells(self, test: FaultTest) -> float:
         """How much a test is expected to tell of which part is wrong [bit]: their mutual information."""
         return information(self.spread(test))
-
-    def speaking(self, part: str) -> list[Finding]:
-        """The findings that one part being wrong explains clearly better than nothing known being wrong."""
-        own = np.where((self.table.part_of == self.table.parts.index(part))[:, None], self.weight, 0.0)
-        share, unknown = own.sum() or 1.0, self.unknown.sum() or 1.0
-        found = []
-        for finding in self.found:
-            like, other = self._likelihoods(finding)
-            if (own * like).sum() / share > _CLEARLY * (self.unknown * other).sum() / unknown:
-                found.append(finding)
-        return found
-
-    def parts_from_unknown(self, part: str, test: FaultTest) -> float:
-        """How much a test tells one part from whatever is not known, were either as likely [bit].
-
-        Notes
-        -----
-        The mutual information of two rows of equal weight: what the test reads with that part wrong, and what it may
-        read where nothing known is: as it should, or anything.
-        """
-        table, sound = self.table, self.table.sound
-        row, other = table.parts.index(part), int(table.part_of[sound])
-        own = np.where((table.part_of == row)[:, None], self.weight, 0.0)
-        if row == other or own.sum() <= 0 or self.unknown.sum() <= 0:
-            return 0.0
-        both = own / own.sum()
-        both[sound] += self.unknown / self.unknown.sum()
-        joint = Belief(table, both, self.unknown).spread(test)[[row, other]]
-        joint = joint / joint.sum(axis=1, keepdims=True)
-        joint[1] = (1 - UNKNOWN_OUTLIERS) * joint[1] + UNKNOWN_OUTLIERS / joint.shape[1]
-        return information(joint)
 
 
 def _anything(value: float | None, column: Column, sound: int) -> float:

@@ -9,11 +9,12 @@ import numpy as np
 
 from ..quantities.units import System
 from .advice import Standing, outcomes, words_of
-from .belief import UNKNOWN, Belief, Finding, quantiles
+from .belief import Belief, Finding, quantiles
 from .case_form import CaseForm, advise_as
 from .case_words import percent, reading_text
 from .fault_test import FaultTest
 from .table import Table
+from .unlisted import UNKNOWN
 
 #: So many outcomes of a test are told of.
 MOST_MEANINGS = 4

@@ -14,12 +14,12 @@ from ..scaling.chain_form import Ground, read_chain
 from ..tanks.tank_file import check_document
 from ..wiring.circuit import check_circuit, circuit_schema
 from .advice import gates_of, words_of
-from .belief import UNKNOWN
 from .case_ahead import meanings
 from .case_form import CaseForm, read_case
-from .case_words import because_text
+from .case_words import because_text, where_text
 from .fault_test import places, rigs
 from .installation import Installation
+from .unlisted import UNKNOWN
 
 FORMAT = "rasante.case/1"
 #: How many tests are told of.
@@ -145,6 +145,7 @@ def case_document(found: CaseForm, system: System) -> dict[str, Any]:
         "format": "rasante.advice/1",
         "verdict": advice.verdict,
         "because": because_text(advice),
+        "where": where_text(advice),
         "parts": [{"part": part, "says": words_of(part), "share": round(share, 4)} for part, share in shares],
         "trail": [
             {"did": one.do, "read": one.read, "says": one.says, "doubtful": one.doubtful} for one in found.steps

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..quantities.units import System
+from ..scaling.chain import STATIONS
 from ..scaling.chain_values import value_text
 from .advice import Advice, words_of
 from .belief import Belief, Finding
@@ -19,8 +20,19 @@ _MOVED = 0.02
 BECAUSE = {
     "again": "What it gave fits nothing: it is taken again before anything is concluded.",
     "input": "All speaks for the sensor: before it is condemned, a reading tells it from the input.",
-    "unknown": "All speaks for {part}: this tells it from what is in no list.",
 }
+
+
+def where_text(advice: Advice) -> str:
+    """Between which stations it sits where nothing fits; empty where that is not told."""
+    if advice.verdict != "nothing-fits" or not advice.astray:
+        return ""
+    stations = advice.belief.table.at.sound.stations
+    before, here = (STATIONS[stations[stations.index(advice.astray) + by]] for by in (-1, 0))
+    return (
+        f"Most likely it lies between “{before}” and “{here}”: what comes before is as it should be, and "
+        "all that comes after follows from it."
+    )
 
 
 def station_of(at: Installation, test: FaultTest) -> str:
@@ -49,7 +61,7 @@ def _ohm_text(ohm: float) -> str:
 
 def because_text(advice: Advice) -> str:
     """Why the first test is advised although others tell more by the minute; empty where it tells most."""
-    return BECAUSE[advice.because].format(part=words_of(advice.part)) if advice.because else ""
+    return BECAUSE[advice.because] if advice.because else ""
 
 
 def finding_text(table: Table, finding: Finding, system: System) -> str:

@@ -154,10 +154,11 @@ def scale(test: FaultTest, at: Installation) -> float:
         return 26.0
     if "alone" in reads:
         return at.spans["sent"]
-    return at.spans[_station(test, at)]
+    return at.spans[station_of(test, at)]
 
 
-def _station(test: FaultTest, at: Installation) -> str:
+def station_of(test: FaultTest, at: Installation) -> str:
+    """The station that a test reads; where an input is read, the first thing that it makes of a signal."""
     station = str(test.reads.get("station", "level"))
     return reader_station(at) if station == "reader" else station
 
@@ -193,7 +194,7 @@ def read(reader: Reader, test: FaultTest) -> Expected:
         mean = _alone(reader, str(reads["alone"]), sent)
         unrest = reader.unrest("level", "sent", False)
         return Expected(mean, np.full_like(mean, np.hypot(test.share * at.spans["sent"], unrest)))
-    station = _station(test, at)
+    station = station_of(test, at)
     start, steady = "level", False
     if "inject" in reads or "simulate" in reads:
         steady, start = True, "arriving" if "inject" in reads else "sent"

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from threading import Lock
 
 import numpy as np
@@ -15,7 +15,8 @@ from ..quantities.arrays import Array
 from .fault import Fault, faults_of, parts, priors
 from .fault_test import FaultTest, test_between, tests_of
 from .installation import Installation
-from .predict import Reader, Wrong, read, scale
+from .predict import Expected, Reader, Wrong, read, scale
+from .unlisted import AT_ONE_STATION, UNKNOWN, UNKNOWN_PRIOR, Stray, StrayReader, strays_of
 
 #: Levels at which everything is worked out, by share of the height.
 LEVELS = 41
@@ -40,19 +41,23 @@ class Table:
     at : Installation
     faults : tuple of Fault
         One row each.
+    strays : tuple of Stray
+        What is in no list and sits at one station; one row each, after the faults.
     tests : tuple of FaultTest
         Those that can be done.
     levels : ndarray of shape (levels,)
         Innages [m].
-    mean, sd : ndarray of shape (tests, faults, levels)
+    mean, sd : ndarray of shape (tests, rows, levels)
         In each test's own scale; a mean of NaN where nothing is shown.
-    shares : mapping of str to ndarray of shape (faults, outcomes)
+    shares : mapping of str to ndarray of shape (rows, outcomes)
         Of the tests that read signs.
-    prior : ndarray of shape (faults,)
+    prior : ndarray of shape (rows,)
+        They add up to what is not left for anything at all.
     """
 
     at: Installation
     faults: tuple[Fault, ...]
+    strays: tuple[Stray, ...]
     tests: tuple[FaultTest, ...]
     levels: Array
     mean: Array
@@ -62,14 +67,15 @@ class Table:
 
     @cached_property
     def parts(self) -> tuple[str, ...]:
-        """The parts that its faults blame, in the file's order."""
+        """The parts that its faults blame, in the file's order; last what is in no list."""
         there = {fault.kind.part for fault in self.faults}
-        return tuple(key for key in parts() if key in there)
+        return (*(key for key in parts() if key in there), UNKNOWN)
 
     @cached_property
     def part_of(self) -> NDArray[np.intp]:
-        """Each fault's part, by its place in `parts`."""
-        return np.array([self.parts.index(fault.kind.part) for fault in self.faults])
+        """Each row's part, by its place in `parts`."""
+        listed = [self.parts.index(fault.kind.part) for fault in self.faults]
+        return np.array([*listed, *([len(self.parts) - 1] * len(self.strays))])
 
     @cached_property
     def place(self) -> dict[str, int]:
@@ -87,9 +93,9 @@ class Table:
         return next(row for row, fault in enumerate(self.faults) if fault.kind.key == "nothing")
 
     @cached_property
-    def readers(self) -> tuple[Reader, ...]:
+    def readers(self) -> tuple[Callable[[FaultTest], Expected], ...]:
         """The wrong installations, for readings that are no test of the list."""
-        return tuple(Reader(Wrong(self.at, fault), self.levels) for fault in self.faults)
+        return _readers(self.at, self.faults, self.strays, self.levels)
 
     @cached_property
     def _others(self) -> dict[str, Column]:
@@ -108,9 +114,10 @@ class Table:
             return Column(self.tests[row], self.mean[row], self.sd[row], float(self.scales[row]))
         if key not in self._others:
             test = test_between(key)
-            found = [read(reader, test) for reader in self.readers]
+            found = [reader(test) for reader in self.readers]
             mean, sd = (np.array([getattr(one, name) for one in found])[None] for name in ("mean", "sd"))
-            self._others[key] = Column(test, mean[0], widened(mean, sd, self.faults)[0], scale(test, self.at))
+            wide = widened(mean, sd, self.faults, self.strays)[0]
+            self._others[key] = Column(test, mean[0], wide, scale(test, self.at))
         return self._others[key]
 
 
@@ -141,19 +148,18 @@ def make_table(at: Installation) -> Table:
     Between two values of a fault, and two levels, lies what is as likely as they are: a third of the way to the
     neighbours is added to a reading's standard deviation.
     """
-    faults, tests = tuple(faults_of(at)), tuple(tests_of(at))
+    faults, strays, tests = tuple(faults_of(at)), tuple(strays_of(at)), tuple(tests_of(at))
     levels = np.linspace(0.01, 0.99, LEVELS) * at.sound.top_m
-    shape = (len(tests), len(faults), LEVELS)
+    shape = (len(tests), len(faults) + len(strays), LEVELS)
     mean, sd = np.zeros(shape), np.ones(shape)
     shares: dict[str, list[tuple[float, ...]]] = {test.key: [] for test in tests if test.outcomes}
-    for row, fault in enumerate(faults):
-        reader = Reader(Wrong(at, fault), levels)
+    for row, reader in enumerate(_readers(at, faults, strays, levels)):
         for column, test in enumerate(tests):
-            found = read(reader, test)
+            found = reader(test)
             mean[column, row], sd[column, row] = found.mean, found.sd
             if found.shares:
                 shares[test.key].append(found.shares)
-    sd = widened(mean, sd, faults)
+    sd = widened(mean, sd, faults, strays)
     likely = priors(at)
     count: dict[str, int] = {}
     for fault in faults:
@@ -161,17 +167,29 @@ def make_table(at: Installation) -> Table:
     prior = np.array([likely[fault.kind.key] / count[fault.kind.key] for fault in faults])
     known = {key: np.array(rows) for key, rows in shares.items()}
     # A kind that makes no fault of this installation leaves its share to the others.
-    return Table(at, faults, tests, levels, mean, sd, known, prior / prior.sum())
+    listed = (1 - UNKNOWN_PRIOR) * prior / prior.sum()
+    astray = np.full(len(strays), UNKNOWN_PRIOR * AT_ONE_STATION / max(len(strays), 1))
+    return Table(at, faults, strays, tests, levels, mean, sd, known, np.concatenate([listed, astray]))
 
 
-def widened(mean: Array, sd: Array, faults: Sequence[Fault]) -> Array:
+def _readers(
+    at: Installation, faults: Sequence[Fault], strays: Sequence[Stray], levels: Array
+) -> tuple[Callable[[FaultTest], Expected], ...]:
+    """What reads every row at the levels."""
+    listed = [Reader(Wrong(at, fault), levels) for fault in faults]
+    sound = next(reader for reader in listed if reader.fault.kind.key == "nothing")
+    return (*(partial(read, one) for one in listed), *(StrayReader(at, stray, sound).read for stray in strays))
+
+
+def widened(mean: Array, sd: Array, faults: Sequence[Fault], strays: Sequence[Stray]) -> Array:
     """Standard deviations with what lies between neighbours."""
+    kinds: list[Hashable] = [(f.kind.key, f.conductor) if f.kind.smooth else row for row, f in enumerate(faults)]
+    kinds += [stray.station for stray in strays]
     with np.errstate(invalid="ignore"):
         by_level = np.abs(np.gradient(mean, axis=2)) / 3
         by_value = np.full_like(mean, np.inf)
-        for left in range(len(faults) - 1):
-            one, other = faults[left], faults[left + 1]
-            if one.kind is other.kind and one.conductor == other.conductor and one.kind.smooth:
+        for left in range(len(kinds) - 1):
+            if kinds[left] == kinds[left + 1]:
                 # By the nearer of two neighbours: where values near nothing are left out, the gap is none of theirs.
                 apart = np.abs(mean[:, left + 1] - mean[:, left]) / 3
                 by_value[:, left] = np.minimum(by_value[:, left], apart)

@@ -2818,6 +2818,8 @@ export interface components {
             verdict: components["schemas"]["CaseVerdictEnum"];
             /** @description Why the first test goes before others that tell more by the minute */
             because: string;
+            /** @description Where nothing fits: between which stations it sits, if that is told */
+            where: string;
             parts: components["schemas"]["Suspect"][];
             fault: string;
             fault_key: string;

@@ -55,6 +55,7 @@ function Verdict({ found }: { found: Case }) {
         <p className="next-what">
           <span aria-hidden="true">▲</span> Nothing that is known here fits
         </p>
+        {found.where && <p>{found.where}</p>}
         <p>
           It may be two faults at once, one that comes and goes, or one that is in no list. Take doubtful
           findings again; log the readings over night at Watch, and look when it goes wrong.
