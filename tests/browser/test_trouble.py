@@ -133,6 +133,34 @@ class Trouble(BrowserTest):
         before = page.get_by_role("region", name="Closed cases").get_by_role("listitem")
         expect(before.filter(has_text="Moved to channel 6")).to_have_count(1)
 
+    def test_where_nothing_fits_it_is_said_where_it_sits(self) -> None:
+        page = self.page
+        tank, at = self.prepare(page)
+        sound = at.sound.at(0.4 * at.sound.top_m, exact=False)
+        off = f"{0.6 * at.ends['shown'][1] + 0.4 * sound['shown']:.0f} mm"
+        page.goto(f"/tanks/{tank}/trouble")
+        trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
+        here = page.get_by_role("region", name="Do this next")
+        for count, (test, reads) in enumerate(
+            {
+                "shown": off, "far": off, "counts": f"{sound['counts']:.0f}", "number": f"{sound['number']:.0f} mm",
+                "register": f"{sound['words']:.0f}", "dip": f"{0.4 * at.sound.top_m * 1000:.0f} mm",
+                "look": "live", "age": "fresh", "map": "same", "screen": "same",
+            }.items(), 1,
+        ):  # fmt: skip
+            page.get_by_label("Any other test or reading").select_option(test)
+            if fault_tests()[test].outcomes:
+                here.get_by_role("button", name=reads, exact=True).click()
+            else:
+                here.get_by_label("It reads", exact=True).fill(reads)
+                here.get_by_role("button", name="That is what it reads").click()
+            expect(trail).to_have_count(count)
+        expect(here).to_contain_text("Nothing that is known here fits")
+        expect(here).to_contain_text("it lies between “Read from it” and “Shown”")
+        # In the chain its share stands at that hop.
+        shown = page.get_by_role("list", name="Along the chain").get_by_role("listitem").last
+        self.assertGreater(int(re.sub(r"\D", "", shown.inner_text())), 70)
+
     def test_a_server_that_is_gone_loses_no_finding(self) -> None:
         page = self.page
         tank, _ = self.prepare(page)
