@@ -48,25 +48,32 @@ class _Group:
 
 def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> list[tuple[float, str, str, Finding]]:
     """What a test may find, put together by what it would leave: share, reading, meaning, the likeliest finding."""
-    found = outcomes(belief, test, 24)
+    each = [_Group(share, after, (after.found[-1],)) for share, after in outcomes(belief, test, 24)]
     # What would leave the same suspects is one outcome, however widely it reads; where all would, what speaks for the
     # likeliest of them is told from what speaks against it.
-    alike = _put_together(found, [tuple(sorted(p for p, share in _suspects(a) if share >= 0.25)) for _, a in found])
+    suspects = [tuple(sorted(part for part, share in _suspects(one.after) if share >= 0.25)) for one in each]
+    alike = _put_together(each, suspects)
     if len(alike) == 1:
         known = {part: share for part, share in belief.by_part.items() if part != UNKNOWN}
         leading = max(known, key=lambda part: known[part])
-        change = [after.by_part[leading] - known[leading] for _, after in found]
-        alike = _put_together(found, [0 if abs(x) < _SPEAKS else int(np.sign(x)) for x in change])
+        change = [one.after.by_part[leading] - known[leading] for one in each]
+        alike = _put_together(each, [0 if abs(x) < _SPEAKS else int(np.sign(x)) for x in change])
+    # What is said in the same words is one outcome too.
+    alike = _put_together(alike, [_means(one.after) for one in alike])
     told = []
     for group in sorted(alike, key=lambda one: -one.share)[:MOST_MEANINGS]:
-        means = ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(group.after)[:2])
-        told.append((group.share, _expected_text(table, group, test, system), means, group.findings[0]))
+        text = _expected_text(table, group, test, system)
+        told.append((group.share, text, _means(group.after), group.findings[0]))
     if len(told) == 1:
         # Whatever it reads, the likeliest stays so: what it tells is which of the others it is not.
         share, reads, means, finding = told[0]
         others = " and ".join(_told_of(belief, test))
         told = [(share, reads, f"{means}; it tells most of {others}" if others else means, finding)]
     return told
+
+
+def _means(after: Belief) -> str:
+    return ", ".join(f"{words_of(part)} {percent(likely)}" for part, likely in _suspects(after)[:2])
 
 
 def _told_of(belief: Belief, test: FaultTest) -> list[str]:
@@ -80,21 +87,20 @@ def _told_of(belief: Belief, test: FaultTest) -> list[str]:
     return [words_of(belief.table.parts[at]) for at in np.argsort(-told)[:2] if told[at] > 0]
 
 
-def _put_together(found: list[tuple[float, Belief]], keys: Sequence[Hashable]) -> list[_Group]:
+def _put_together(groups: list[_Group], keys: Sequence[Hashable]) -> list[_Group]:
     """Outcomes of one key as one."""
     alike: dict[Hashable, _Group] = {}
-    for key, (share, after) in zip(keys, found, strict=True):
-        finding = after.found[-1]
+    for key, one in zip(keys, groups, strict=True):
         if key not in alike:
-            alike[key] = _Group(share, after, (finding,))
+            alike[key] = one
             continue
         other = alike[key]
-        whole = other.share + share
-        old, new = other.share / whole, share / whole
-        weight = old * other.after.weight + new * after.weight
-        unknown = old * other.after.unknown + new * after.unknown
+        whole = other.share + one.share
+        old, new = other.share / whole, one.share / whole
+        weight = old * other.after.weight + new * one.after.weight
+        unknown = old * other.after.unknown + new * one.after.unknown
         both = replace(other.after, weight=weight, unknown=unknown)
-        alike[key] = _Group(whole, both, (*other.findings, finding))
+        alike[key] = _Group(whole, both, (*other.findings, *one.findings))
     return list(alike.values())
 
 
