@@ -9,6 +9,8 @@ import numpy as np
 from rasante.core.faults.fault import fault_kinds, faults_of_kind
 from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
 from rasante.core.faults.predict import Wrong
+from rasante.core.scaling.edits import Set
+from rasante.core.scaling.hypotheses import hypotheses
 from rasante.core.wiring.circuit import Circuit
 from rasante.core.wiring.circuit_network import LOOP_CURRENTS
 from rasante.core.wiring.edits import Break, Insert, Put, edit_circuit
@@ -130,6 +132,18 @@ class AlongTheChain(TestCase):
             self.assertAlmostEqual(
                 reads("backwards", "number", self.at, level), number, delta=1e-3 * abs(number) + 0.5
             )
+
+    def test_a_screen_that_takes_level_for_distance_has_a_sound_number_before_it(self) -> None:
+        """What Scale says of where a chain parts (“takes level for distance”), by the very same settings."""
+        at = installations()["two-wire radar, to a card that shows it"]
+        kept = {edit.path: edit.value for edit in one("screen-backwards", at).fault.edits if isinstance(edit, Set)}
+        told = [h for h in hypotheses(at.sound, ["shown"]) if h.why == "takes level for distance"]
+        self.assertIn(kept, [each.settings for each in told])
+        for level in (0.1, 0.5, 0.8):
+            self.assertEqual(reads("screen-backwards", "number", at, level), reads("nothing", "number", at, level))
+            # From the reference point down to the surface: what it shows and what is so add up to its height.
+            both = reads("screen-backwards", "shown", at, level) + reads("nothing", "shown", at, level)
+            self.assertAlmostEqual(both, at.sound.screen.reference_m * 1000, delta=1)
 
     def test_the_input_is_sound_whatever_the_sensor_does(self) -> None:
         for key in ("sensor-dead", "zero-drift", "sensor-noisy", "no-supply", "wet-splice", "breather"):

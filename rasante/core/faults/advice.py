@@ -31,8 +31,9 @@ TELLS_SENSOR = (
     "alone", "alone-still", "alone-box", "alone-sensor", "arriving", "number", "number-alone",
     "inject-50", "inject-same", "simulate",
 )  # fmt: skip
-#: How many of the best are looked at two steps ahead, and into how many outcomes the first of the two is parted.
-_AHEAD, _PARTED = 4, 6
+#: How many of the best are looked at two steps ahead, into how many outcomes the first of the two is parted, and how
+#: many tests are tried as the second: those that tell most by the minute as it is.
+_AHEAD, _PARTED, _SECOND = 4, 6, 8
 #: Only a way longer than this is worth looking further than one step [min].
 _LONG = 3.0
 
@@ -196,7 +197,7 @@ def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> 
     found.sort(key=lambda one: -one.rate)
     ahead = [one for one in found if one.minutes - one.test.minutes > _LONG and one.bits >= WORTH][:_AHEAD]
     for one in ahead:
-        rate = _two_steps(belief, one, tests, standing.at(one.test))
+        rate = _two_steps(belief, one, found, standing.at(one.test))
         found[found.index(one)] = Choice(one.test, one.bits, one.minutes, max(one.rate, rate))
     return sorted(found, key=lambda one: (one.bits < WORTH, -one.rate))
 
@@ -207,9 +208,11 @@ def doubtful(belief: Belief) -> list[str]:
     return [one.test for one in belief.found if count.count(one.test) == 1 and belief.surprise(one) > 1.0]
 
 
-def _two_steps(belief: Belief, first: Choice, tests: Sequence[FaultTest], there: Standing) -> float:
+def _two_steps(belief: Belief, first: Choice, choices: Sequence[Choice], there: Standing) -> float:
     """What a test tells by the minute together with the best one that follows from where it leaves one."""
-    near = [t for t in tests if t.key != first.test.key and t.place == first.test.place]
+    here = [one for one in choices if one.test.key != first.test.key and one.test.place == first.test.place]
+    here.sort(key=lambda one: -one.bits / there.minutes(one.test))
+    near = [one.test for one in here[:_SECOND]]
     if not near:
         return first.rate
     bits, minutes = first.bits, first.minutes

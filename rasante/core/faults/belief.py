@@ -18,7 +18,7 @@ from .unlisted import UNKNOWN, UNKNOWN_OUTLIERS
 #: How often somebody reads or writes down something else than what was there; common practice.
 OUTLIERS = 0.02
 #: Particles that count for less than this beside the likeliest are left out of what a test would tell.
-_LIGHT = 1e-6
+_LIGHT = 1e-5
 #: Into how many cells a test's readings are told apart at most, and what share at either end falls together.
 _BINS, _TAIL = 100, 0.01
 #: Where seven equal shares of a normal distribution have their middles [standard deviations].
@@ -222,11 +222,10 @@ class Belief:
         weight, part = self.particles.weight, self.particles.part
         cells = self.cells(test)
         count = int(cells.cell.max()) + 1 if len(cells.cell) else 1
-        found = np.zeros((len(self.table.parts), count))
-        for column in range(cells.cell.shape[1]):
-            found += np.bincount(
-                part * count + cells.cell[:, column], weight * cells.share[:, column], len(self.table.parts) * count
-            ).reshape(found.shape)
+        shape = (len(self.table.parts), count)
+        place = (part[:, None] * count + cells.cell).ravel()
+        summed = np.bincount(place, (weight[:, None] * cells.share).ravel(), shape[0] * count)
+        found = np.asarray(summed, dtype=float).reshape(shape)
         if not test.outcomes:
             found = (1 - OUTLIERS) * found + OUTLIERS * found.sum(axis=1, keepdims=True) / count
         return found

@@ -162,6 +162,14 @@ def _other_channel(at: Installation, told: Told, value: float, terminal: str) ->
     yield Stick("number", float(number[0]))
 
 
+def _takes(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    screen = at.sound.screen
+    other = {"level": ("distance", screen.reference_m), "distance": ("level", 0.0)}.get(screen.takes)
+    if other is not None:
+        yield Set("shown.takes", other[0])
+        yield Set("shown.zero", other[1])
+
+
 def _put(part: str, key: str) -> Any:
     def make(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
         yield Put(told.get("part", part), key, {"volt": value or 1e-3, "ohm": value or 1e9}[key])
@@ -187,6 +195,7 @@ MAKERS: dict[str, Any] = {
     "offset": _offset,
     "gain": _gain,
     "turned": _turned,
+    "takes": _takes,
     "noise": _noise,
     "delay": _delay,
     "stick": _stick,
