@@ -25,7 +25,7 @@ from ..core.wiring.circuit import circuit_document
 from ..gauges.services import gauge_of, model_of
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
 from ..readings.watching import now_of
-from ..scaling.chains import scaled_chain
+from ..scaling.chains import former_chains, scaled_chain
 from ..seals.services import seal
 from ..tanks.models import Tank
 from ..wiring.services import circuit_of
@@ -70,6 +70,7 @@ def installation_of(tank: Tank, system: System) -> Installation:
         # A unit under a vessel has a battery and a radio of its own: common practice.
         radio=technology == "sonar",
         closed=tuple((str(key), int(count)) for key, count in closed),
+        former=tuple(former_chains(tank, system)),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from typing import Any
 
+import numpy as np
 from django.db import DatabaseError, connection
 
 from rasante.core.quantities.errors import InputError
@@ -12,6 +13,7 @@ from rasante.faults.models import FaultCase
 from rasante.faults.services import installation_of
 from rasante.readings.intake import Batch, channels_of, take_in
 from rasante.readings.services import keep_source
+from rasante.scaling.chains import chain_of, keep_chain, scaled_chain
 from rasante.seals.services import broken_seals
 from rasante.wiring.services import keep_wiring
 
@@ -73,6 +75,26 @@ class Trouble(ApiTest):
         self.assertTrue(found["restore"], "it was injected: control is in manual")
         # A look, the way to the panel, the calibrator and two readings with it, then the sensor on its own supply.
         self.assertEqual(found["minutes"], 4 + (4 + 4 + 3) + 1 + (4 + 3))
+
+    def test_a_scaling_that_stood_here_before_is_found_by_its_own_ends(self) -> None:
+        former = chain_of(self.tank)
+        assert former is not None
+        old = scaled_chain(self.tank, "metric")
+        wider = {**former.entries, "sensor.high": "3600 mm"}
+        keep_chain(self.tank, wider, "metric", self.technician, former.revision)
+        at = installation_of(self.tank, "metric")
+        self.assertEqual(len(at.former), 1)
+        level = 0.5 * at.sound.top_m
+        now = at.sound.at(level, exact=False)
+        left = float(old.ideal.forward("counts", "number", np.array([now["counts"]]), exact=False)[0])
+        typed = {"counts": f"{now['counts']:.0f}", "number": f"{left:.0f} mm"}
+        entries = {"rows[0].test": "look", "rows[0].outcome": "live"}
+        for row, (test, text) in enumerate([*typed.items(), ("scaling", "other")], 1):
+            entries |= {f"rows[{row}].test": test}
+            entries |= {f"rows[{row}].{'outcome' if test == 'scaling' else 'value'}": text}
+        found = self.check(entries)
+        self.assertEqual(found["fault"], "the scaling is the one that stood here before")
+        self.assertGreater(found["parts"][0]["share"], 0.95)
 
     def test_where_the_leads_go_is_of_this_very_circuit(self) -> None:
         choices = {one["test"]: one for one in self.check({})["choices"]}

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 
-from rasante.core.faults.fault import fault_kinds, faults_of_kind
+from rasante.core.faults.fault import fault_kinds, faults_of, faults_of_kind
 from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
 from rasante.core.faults.predict import Wrong
 from rasante.core.scaling.edits import Set
@@ -16,6 +17,7 @@ from rasante.core.wiring.circuit_network import LOOP_CURRENTS
 from rasante.core.wiring.edits import Break, Insert, Put, edit_circuit
 from rasante.core.wiring.wires import resistance
 
+from .chain_cases import chain
 from .fault_cases import BARRIER, FARM, installations, one, reads
 
 
@@ -144,6 +146,22 @@ class AlongTheChain(TestCase):
             # From the reference point down to the surface: what it shows and what is so add up to its height.
             both = reads("screen-backwards", "shown", at, level) + reads("nothing", "shown", at, level)
             self.assertAlmostEqual(both, at.sound.screen.reference_m * 1000, delta=1)
+
+    def test_the_settings_that_stood_here_before_are_known(self) -> None:
+        """A sensor of another range was fitted, and the scaling is the one for the sensor before it."""
+        fuel = {"sensor__quantity": "pressure", "liquid__density": "840 kg/m3"}
+        before, now = (chain("upright", **fuel, sensor__high=high) for high in ("0.4 bar", "0.25 bar"))
+        at = replace(self.at, chain=now, former=(before,))
+        kinds = [each.kind.key for each in faults_of(at)]
+        # The scaling alone was another: of input and screen, and of what never was, nothing is made up.
+        self.assertEqual([key for key in kinds if key.endswith("-before")], ["scaling-before"])
+        self.assertNotIn("scaling-before", [each.kind.key for each in faults_of(self.at)])
+        for level in (0.2, 0.7):
+            counts = reads("nothing", "counts", at, level)
+            self.assertAlmostEqual(reads("scaling-before", "counts", at, level), counts)
+            by_old = float(before.ideal.forward("counts", "number", np.array([counts]), exact=False)[0])
+            self.assertAlmostEqual(reads("scaling-before", "number", at, level), by_old, places=6)
+        self.assertNotEqual(at.signature, replace(at, former=()).signature)
 
     def test_the_input_is_sound_whatever_the_sensor_does(self) -> None:
         for key in ("sensor-dead", "zero-drift", "sensor-noisy", "no-supply", "wet-splice", "breather"):

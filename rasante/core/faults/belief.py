@@ -296,10 +296,11 @@ class Belief:
         return Cells(cells, np.full(cells.shape, 1 / len(_SEVENTHS)), reads)
 
     def surprise(self, finding: Finding) -> float:
-        """How much better a finding is taken for a slip than for what is believed: above 1 it is doubtful."""
+        """How much better a finding is taken for a slip than for what is listed: above 1 it is doubtful."""
         like, _ = self._likelihoods(finding)
-        column = self.table.column(finding.test)
-        believed = max(float((self.weight * like).sum() / self.weight.sum()), 1e-300)
+        column, listed = self.table.column(finding.test), slice(len(self.table.faults))
+        weight = self.weight[listed]
+        believed = max(float((weight * like[listed]).sum() / weight.sum()), 1e-300)
         if column.test.outcomes:
             return float(1 / len(column.test.outcomes) / believed)
         return float(0.1 * _anything(finding.value, column, self.table.sound) / believed)

@@ -46,6 +46,8 @@ class Installation:
         radio with a battery; whether a float gauge stands beside it.
     closed : mapping of str to int
         How often each fault was found here before, by its key.
+    former : tuple of Chain
+        The chain as it was set before, newest first: settings that may have been left in.
     """
 
     chain: Chain
@@ -57,6 +59,7 @@ class Installation:
     radio: bool = False
     floats: bool = False
     closed: tuple[tuple[str, int], ...] = field(default=())
+    former: tuple[Chain, ...] = ()
 
     @cached_property
     def sound(self) -> Chain:
@@ -96,6 +99,7 @@ class Installation:
         for name in ("pressurised", "radio"):
             found |= {name} if getattr(self, name) else set()
         found |= {"float"} if self.floats else set()
+        found |= {"former"} if self.former else set()
         found |= {"dippable"} if self.floats or not self.pressurised else set()
         if circuit is not None:
             found |= {"wires", circuit.sensor.kind} | {part.kind for part in circuit.parts}
@@ -109,7 +113,9 @@ class Installation:
         """What it is, in one text: two of one signature have the same faults, tests and readings."""
         levels = np.linspace(0.0, self.sound.top_m, 7)
         told = {
-            "settings": {path: str(value) for path, value in self.sound.settings().items()},
+            "settings": [
+                {path: str(value) for path, value in chain.settings().items()} for chain in (self.sound, *self.former)
+            ],
             "shown": [float(f"{x:.6g}") for x in self.sound.forward("level", "shown", levels, exact=False)],
             "circuit": None if self.wired is None else circuit_document(self.wired),
             "is": [self.technology, self.age_years, self.hazardous, sorted(self.has), sorted(self.closed)],

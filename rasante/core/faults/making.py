@@ -7,9 +7,11 @@ from typing import Any
 
 import numpy as np
 
+from ..quantities.errors import InputError
 from ..quantities.signals import SIGNALS
 from ..scaling.chain import Dead, Delay, Gain, Noise, Offset, Stick
-from ..scaling.edits import Edit, Set
+from ..scaling.edits import Edit, Set, edit_chain
+from ..scaling.hypotheses import settings_before
 from ..scaling.sensing import PressureSensing
 from ..wiring.circuit import Part
 from ..wiring.edits import Break, Insert, Leak, Lift, Put, Series, Swap
@@ -170,6 +172,18 @@ def _takes(at: Installation, told: Told, value: float, terminal: str) -> Iterato
         yield Set("shown.zero", other[1])
 
 
+def _before(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    if value < len(at.former):
+        before = settings_before(at.sound, told["station"], at.former[int(value)].ideal)
+        found = [Set(path, there) for path, there in before.items()]
+        try:
+            edit_chain(at.sound, found)
+        except InputError:
+            # Of another kind of chain: today's cannot be set so.
+            return
+        yield from found
+
+
 def _put(part: str, key: str) -> Any:
     def make(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
         yield Put(told.get("part", part), key, {"volt": value or 1e-3, "ohm": value or 1e9}[key])
@@ -196,6 +210,7 @@ MAKERS: dict[str, Any] = {
     "gain": _gain,
     "turned": _turned,
     "takes": _takes,
+    "before": _before,
     "noise": _noise,
     "delay": _delay,
     "stick": _stick,

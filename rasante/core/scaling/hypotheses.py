@@ -258,18 +258,23 @@ def _at(c: Chain, hop: str) -> Iterable[Hypothesis]:
     return by_hop[hop](c)
 
 
-def _left_in(c: Chain, hop: str, former: Chain) -> Iterable[Hypothesis]:
-    """Settings of a hop as they were before."""
+def settings_before(c: Chain, hop: str, former: Chain) -> dict[str, Value]:
+    """The settings of a hop that were others in a former chain, as they were, by their entries."""
     there, before = c.settings(), former.settings()
-    paths = [
-        path
+    return {
+        path: before[path]
         for path, (station, one) in c.known().items()
         if station == hop and one.moves and path in before and unlike(there[path], before[path])
-    ]
-    for path in paths:
-        yield Hypothesis(hop, (Set(path, before[path]),), "the old setting left in", OLD)
-    if len(paths) > 1:
-        together = tuple(Set(path, before[path]) for path in paths)
+    }
+
+
+def _left_in(c: Chain, hop: str, former: Chain) -> Iterable[Hypothesis]:
+    """Settings of a hop as they were before."""
+    before = settings_before(c, hop, former)
+    for path, value in before.items():
+        yield Hypothesis(hop, (Set(path, value),), "the old setting left in", OLD)
+    if len(before) > 1:
+        together = tuple(Set(path, value) for path, value in before.items())
         yield Hypothesis(hop, together, "the old settings left in", OLD)
 
 
