@@ -47,10 +47,24 @@ def strays_of(at: Installation) -> list[Stray]:
     return found
 
 
+class Sound:
+    """What every test reads where nothing is wrong, each worked out once."""
+
+    def __init__(self, reader: Reader) -> None:
+        self.at, self.level, self._reader = reader.at, reader.level, reader
+        self._found: dict[str, Expected] = {}
+
+    def read(self, test: FaultTest) -> Expected:
+        """What a test would read."""
+        if test.key not in self._found:
+            self._found[test.key] = read(self._reader, test)
+        return self._found[test.key]
+
+
 class StrayReader:
     """Reads an installation with such a thing in it, at levels."""
 
-    def __init__(self, at: Installation, stray: Stray, sound: Reader) -> None:
+    def __init__(self, at: Installation, stray: Stray, sound: Sound) -> None:
         self.stray, self.sound = stray, sound
         nothing = faults_of_kind(at, fault_kinds()["nothing"])[0]
         stuck = replace(nothing, edits=(Stick(stray.station, stray.value),))
@@ -64,7 +78,7 @@ class StrayReader:
         Before the station as it should be; after it what follows from the value. What it makes of a value that is put
         in before it nobody knows: anything.
         """
-        sound = read(self.sound, test)
+        sound = self.sound.read(test)
         if test.outcomes:
             even = UNKNOWN_OUTLIERS / len(test.outcomes)
             return replace(sound, shares=tuple((1 - UNKNOWN_OUTLIERS) * one + even for one in sound.shares))
