@@ -30,6 +30,13 @@ def read(text: str, **changes):
 
 
 class Charts(TestCase):
+    def test_a_chart_of_every_half_millimetre_keeps_every_other_row_and_its_last(self) -> None:
+        for rows, kept in ((2000, 2000), (2001, 1001), (2500, 1251), (4000, 1334)):
+            found = read("level_mm,volume_l\n" + "".join(f"{at / 2},{at}\n" for at in range(rows)))
+            self.assertEqual(len(found.points_m), kept, rows)
+            self.assertAlmostEqual(found.points_m[-1][0], (rows - 1) / 2000)
+            self.assertAlmostEqual(found.points_m[1][0], (1, 2, 2, 3)[(2000, 2001, 2500, 4000).index(rows)] / 2000)
+
     def test_as_people_hand_them_on(self) -> None:
         wanted = ((0.0, 0.0), (0.1, 0.04), (0.2, 0.11))
         for text in (

@@ -96,6 +96,11 @@ class Judgements(TestCase):
         box = tank_file({"kind": "box", "length_mm": 1000, "width_mm": 1000, "height_mm": 5 * 304.8})
         self.assertEqual(self.codes(scaled("level", 0, 34.65 * 304.8, file=box)), ["wasted-span"])
 
+    def test_half_of_a_span_is_where_it_begins_to_be_wasted(self) -> None:
+        """Common practice, no published source."""
+        self.assertEqual(self.codes(scaled("level", 0, 2400 / 0.51)), ["covers"])
+        self.assertEqual(self.codes(scaled("level", 0, 2400 / 0.49)), ["wasted-span"])
+
     def test_a_range_beside_the_tank(self) -> None:
         self.assertEqual(self.codes(scaled("level", 5000, 9000)), ["outside"])
 

@@ -107,6 +107,15 @@ class Steps(TestCase):
         self.assertAlmostEqual((ends.low + ends.high) / 2, middle, delta=1.0)
         self.assertAlmostEqual(ends.low, 70.0, 3)
 
+    def test_a_panel_meter_shows_as_many_places_as_its_digits_hold(self) -> None:
+        c = chain(sensor__quantity="pressure", sensor__high="0.4 bar")
+        full = c.level_from("sent", 0.020)
+        self.assertTrue(1 < full < 9.99, "metres with one digit before the point")
+        for unit, digits, places in (("m", 3, 2), ("m", 4, 3), ("m", 6, 3), ("mm", 4, 0), ("mm", 6, 2), ("cm", 4, 1)):
+            ends = meter_ends(c, unit, digits)
+            self.assertEqual(ends.decimals, places, f"{unit}, {digits} digits")
+            self.assertLessEqual(ends.high * 10**places, 10**digits - 1)
+
 
 class Tanks(TestCase):
     def test_marks_stand_where_fluids_has_them(self) -> None:

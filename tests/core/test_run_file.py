@@ -84,6 +84,8 @@ class OurOwn(TestCase):
             (document["format"], document["way"], document["reads"]), ("rasante.pours/1", "fill", "level")
         )
         self.assertEqual([one["reading"] for one in document["pours"]][:2], [100.0, 200.0])
+        typed = [entries[f"pours[{at}].amount"] for at in range(len(document["pours"]))]
+        self.assertEqual([f"{one['amount_l']:g}" for one in document["pours"]], [text.split()[0] for text in typed])
         held = run_document(read_run(entries | {"start.volume": "12.5 L"}, vessel(), "metric"), entries)
         self.assertAlmostEqual(held["start"]["volume_l"], 12.5)
         self.assertTrue(document["pours"][3]["spilled"] and document["pours"][5]["sure"])
