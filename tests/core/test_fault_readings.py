@@ -8,8 +8,9 @@ from unittest import TestCase
 import numpy as np
 
 from rasante.core.faults.fault import fault_kinds, faults_of, faults_of_kind
+from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
-from rasante.core.faults.predict import Wrong
+from rasante.core.faults.predict import Reader, Wrong, read, station_of
 from rasante.core.scaling.edits import Set
 from rasante.core.scaling.hypotheses import hypotheses
 from rasante.core.wiring.circuit import Circuit
@@ -146,6 +147,25 @@ class AlongTheChain(TestCase):
             # From the reference point down to the surface: what it shows and what is so add up to its height.
             both = reads("screen-backwards", "shown", at, level) + reads("nothing", "shown", at, level)
             self.assertAlmostEqual(both, at.sound.screen.reference_m * 1000, delta=1)
+
+    def test_noise_and_lags_are_met_behind_where_they_arise_alone(self) -> None:
+        def unrest(key: str, test: str, value: float | None = None) -> float:
+            """Standard deviation of what a test reads, by its station's span."""
+            reader, how = Reader(one(key, self.at, value), np.array([0.5 * self.at.sound.top_m])), fault_tests()[test]
+            return float(read(reader, how).sd[0]) / self.at.spans[station_of(how, self.at)]
+
+        quiet = fault_tests()["counts"].share
+        self.assertAlmostEqual(unrest("nothing", "counts"), quiet)
+        for value in (0.05, 0.25):
+            self.assertAlmostEqual(unrest("sensor-noisy", "counts", value), np.hypot(quiet, value), places=6)
+            self.assertAlmostEqual(unrest("channel-noisy", "counts", value), np.hypot(quiet, value), places=6)
+            # A calibrator's steady value leaves the sensor's own unrest behind, and the channel's stays.
+            self.assertAlmostEqual(unrest("sensor-noisy", "inject-50", value), fault_tests()["inject-50"].share)
+            self.assertGreater(unrest("channel-noisy", "inject-50", value), value)
+        # A filter too long is a tenth of the span behind while the level moves, and nothing behind a steady value.
+        self.assertAlmostEqual(unrest("filter", "counts"), quiet)
+        self.assertAlmostEqual(unrest("filter", "number"), np.hypot(fault_tests()["number"].share, 0.1), places=6)
+        self.assertLess(unrest("filter", "inject-far"), 0.02)
 
     def test_the_settings_that_stood_here_before_are_known(self) -> None:
         """A sensor of another range was fitted, and the scaling is the one for the sensor before it."""
