@@ -103,6 +103,8 @@ class Placing(BrowserTest):
         expect(page.get_by_text("Vent is the only vent: never block it.")).to_be_visible()
         page.get_by_label("Opening", exact=True).select_option("Sensor")
         expect(along).to_have_value("1500 mm")
+        # Judged anew: what is said above the button is as long again as it was, and the button stands still.
+        expect(page.get_by_text("Sensor is free for it; the vent stays open.")).to_be_visible()
 
         # A pipe that nobody had noted, and away with it.
         page.get_by_role("button", name="Add a float").click()

@@ -324,8 +324,13 @@ class Loading(BrowserTest):
         expect(page.get_by_text("more in it than may be: stop")).to_be_visible()
         page.get_by_label("By the meter since").fill(f"{target - 405:.0f} L")
         page.get_by_label("Density", exact=True).fill("507 kg/m3")
+        unconfirmed = page.get_by_text(re.compile("is not confirmed"))
+        expect(unconfirmed).not_to_have_count(0)
         page.get_by_label("Density confirmed for this load").check()
+        # Judged anew: what is said above the button is shorter by a line, and the button stands still.
+        expect(unconfirmed).to_have_count(0)
         page.get_by_role("button", name="Keep this load").click()
+        expect(page.get_by_text(re.compile("Kept, revision 1"))).to_be_visible()
         page.get_by_role("button", name="Close this load").click()
         record = page.get_by_role("listitem").filter(has_text="Load 1")
         expect(record).to_contain_text("by filling limit")
