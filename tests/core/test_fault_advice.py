@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import re
 from dataclasses import replace
 from unittest import TestCase
 
@@ -89,6 +90,13 @@ class Believing(TestCase):
             self.assertEqual(len(told) == 1, "it tells most of" in told[0].means)
         self.assertTrue([told for told in kinds if len(told) == 1])
         self.assertTrue([told for told in kinds if len(told) > 1])
+        for told in kinds:
+            # Two lines that name the same parts are apart by more than the eye passes over.
+            said = [re.findall(r"(\d+) %", one.means) for one in told]
+            parts = [re.sub(r"\d+", "", one.means) for one in told]
+            for (these, first), (those, second) in itertools.combinations(zip(parts, said, strict=True), 2):
+                if these == those and first and second:
+                    self.assertGreaterEqual(abs(int(first[0]) - int(second[0])), 5, told)
 
     def test_shares_stay_shares(self) -> None:
         belief = Belief.first(self.table, (1.0, 0.2))

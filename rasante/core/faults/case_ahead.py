@@ -58,8 +58,8 @@ def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> li
         leading = max(known, key=lambda part: known[part])
         change = [one.after.by_part[leading] - known[leading] for one in each]
         alike = _put_together(each, [0 if abs(x) < _SPEAKS else int(np.sign(x)) for x in change])
-    # What is said in the same words is one outcome too.
-    alike = _put_together(alike, [_means(one.after) for one in alike])
+    # What is said in nearly the same words is one outcome too.
+    alike = _put_together(alike, _nearly(alike))
     told = []
     for group in sorted(alike, key=lambda one: -one.share)[:MOST_MEANINGS]:
         text = _expected_text(table, group, test, system)
@@ -70,6 +70,20 @@ def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> li
         others = " and ".join(_told_of(belief, test))
         told = [(share, reads, f"{means}; it tells most of {others}" if others else means, finding)]
     return told
+
+
+def _nearly(groups: Sequence[_Group]) -> list[Hashable]:
+    """A key for each: the parts that it names, and the likeliest's share no finer than is worth telling apart."""
+    told = [_suspects(one.after)[:2] for one in groups]
+    named = [tuple(part for part, _ in one) for one in told]
+    first = [one[0][1] if one else 0.0 for one in told]
+    keys: list[Hashable] = [None] * len(groups)
+    last: dict[tuple[str, ...], tuple[float, int]] = {}
+    for at in np.argsort(first):
+        before, key = last.get(named[at], (-1.0, 0))
+        last[named[at]] = (first[at], key + (first[at] - before > _SPEAKS))
+        keys[at] = (named[at], last[named[at]][1])
+    return keys
 
 
 def _means(after: Belief) -> str:
