@@ -104,6 +104,47 @@ class WhileItIsBeingKept(BrowserTest):
         page.get_by_role("button", name="Keep this wiring").click()
         expect(page.get_by_text("Kept, revision 2")).to_be_visible()
 
+    def test_an_answer_that_comes_while_a_button_is_pressed_does_not_move_it_away(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Gauge")
+        page.get_by_role("tab", name="Spot").click()
+        free = page.get_by_text("Sensor is free for it; the vent stays open.")
+        vent = page.get_by_text("Vent is the only vent: never block it.")
+        opening, third = page.get_by_label("Opening", exact=True), page.get_by_label("Thing 3", exact=True)
+        add = page.get_by_role("button", name="Add a float")
+        expect(free).to_be_visible()
+        add.scroll_into_view_if_needed()
+
+        def press_down() -> None:
+            box = add.bounding_box()
+            assert box is not None
+            page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+            page.mouse.down()
+
+        # The answer makes what stands above the button shorter by a line, and comes between down and up.
+        held = Held(page, re.compile(r"/api/tanks/\d+/gauge/"), "POST")
+        opening.select_option("Vent")
+        held.wait_for(1)
+        press_down()
+        with page.expect_response(re.compile(r"/api/tanks/\d+/gauge/")):
+            held.let_go()
+        # Long enough that it would be on the page.
+        page.wait_for_timeout(500)
+        page.mouse.up()
+        expect(third).to_be_visible()
+        expect(vent).to_be_visible()
+        page.get_by_role("button", name="Remove thing 3").click()
+        expect(third).to_have_count(0)
+        expect(vent).to_be_visible()
+        # An answer that is at hand comes as soon as the typing stands still: that waits for the button too.
+        opening.select_option("Sensor")
+        press_down()
+        page.wait_for_timeout(500)
+        page.mouse.up()
+        expect(third).to_be_visible()
+        expect(free).to_be_visible()
+        page.get_by_role("button", name="Discard changes").click()
+
     def test_an_answer_from_before_does_not_come_back(self) -> None:
         page = self.page
         tank = self.begin_proof("Process water")
