@@ -48,8 +48,6 @@ class Standing:
         Keys of `places` and `rigs`.
     kit : frozenset of str or None
         What is at hand; None where nothing is known to be missing.
-    done : tuple of str
-        Gates that are ticked: see `gates`. None where all may be asked for.
     barred : frozenset of str
         Gates that cannot be met now: no way up, a hazardous area without a permit.
     """
@@ -181,7 +179,7 @@ def advise(belief: Belief, standing: Standing) -> Advice:
     together = tuple(key for key, share in sorted(known.items(), key=lambda one: -one[1]) if share > 0.02)
     if verdict != "cannot-tell":
         together = ()
-    astray = next((key for key, share in belief.astray.items() if share >= ASTRAY * shares[UNKNOWN]), "")
+    astray = next((key for key, share in belief.astray.items() if 0 < ASTRAY * shares[UNKNOWN] <= share), "")
     return Advice(belief, tuple(choices), verdict, part, fault, together, because if first else "", astray)
 
 
@@ -203,7 +201,7 @@ def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> 
 
 
 def doubtful(belief: Belief) -> list[str]:
-    """Tests whose finding fits nothing that is believed now, each done once: to be done again."""
+    """Tests whose finding fits nothing that is listed and likely now, each done once: to be done again."""
     count = [finding.test for finding in belief.found]
     return [one.test for one in belief.found if count.count(one.test) == 1 and belief.surprise(one) > 1.0]
 

@@ -44,7 +44,7 @@ class Step:
     says : str
         What it ruled out, and what it made likelier.
     doubtful : bool
-        Whether it fits nothing that is believed now.
+        Whether it fits nothing that is listed and likely now.
     """
 
     row: int
