@@ -1,8 +1,8 @@
 import type { QueryClient, QueryKey, Updater } from "@tanstack/react-query";
 
 /**
- * Put what the server has just answered in the cache. An older question that is still under way is dropped with its
- * answer, and asked anew where nothing was known before it.
+ * Put what the server has just answered in the cache. What is still under way there may be of before it: it is dropped
+ * with its answer, and asked anew.
  */
 export async function putNewest<T>(
   queries: QueryClient,
@@ -10,7 +10,8 @@ export async function putNewest<T>(
   newest: Updater<T | undefined, T | undefined>,
 ): Promise<void> {
   const alone = { queryKey: key, exact: true };
+  const underWay = queries.isFetching(alone) > 0;
   await queries.cancelQueries(alone);
   queries.setQueryData<T>(key, newest);
-  if (queries.getQueryData(key) === undefined) void queries.invalidateQueries(alone);
+  if (underWay) void queries.invalidateQueries(alone);
 }
