@@ -9,11 +9,11 @@ import { isConflict, isRefusal } from "./api/client";
 import { askAhead } from "./app/ahead";
 import { keepOnDevice } from "./app/offline";
 import { router } from "./app/routes";
-import { holdStillUnderAPress } from "./frame/press";
+import { clickWhatWasPressed } from "./frame/press";
 import { applyTheme } from "./frame/theme";
 
 applyTheme();
-holdStillUnderAPress();
+clickWhatWasPressed();
 
 const queries: QueryClient = new QueryClient({
   // Somebody else was here meanwhile: what is on the screen is asked for anew, so that it shows what they did.

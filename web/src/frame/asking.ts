@@ -1,20 +1,13 @@
 import { keepPreviousData, type QueryKey, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
-import { afterPress } from "./press";
-
 /** A value once it has stood still for a while [ms]. */
 function useSettled<T>(value: T, text: string, wait: number): T {
   const [settled, setSettled] = useState({ value, text });
   useEffect(() => {
     if (settled.text === text) return;
-    let given = true;
-    const settle = () => given && setSettled({ value, text });
-    const timer = setTimeout(() => afterPress(settle), wait);
-    return () => {
-      given = false;
-      clearTimeout(timer);
-    };
+    const timer = setTimeout(() => setSettled({ value, text }), wait);
+    return () => clearTimeout(timer);
   });
   return settled.value;
 }
