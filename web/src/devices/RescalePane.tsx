@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useLayoutEffect, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { keys, refresh } from "../api/keys";
@@ -146,7 +146,7 @@ function NewRescale({ tank }: { tank: Tank }) {
   const { system: screen } = useUnits();
   const { value: typed, adopt } = draft;
   // A draft keeps the units that it was typed in until every bare number in it has been given its own.
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (current && reading && typed && system !== screen)
       adopt({ ...typed, entries: withUnits(typed.entries, reading.fields_read) });
   }, [current, reading, typed, system, screen, adopt]);

@@ -1,5 +1,5 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo } from "react";
+import { useLayoutEffect, useMemo } from "react";
 
 import { keys, refresh } from "../api/keys";
 import type { Schema } from "../api/client";
@@ -126,7 +126,7 @@ function useUnitsOfTheScreen(typed: Typed<Entries>, entries: Entries, reading: R
     () => (reading && value && typed.system !== system ? withUnits(entries, reading.fields_read) : null),
     [reading, value, typed.system, system, entries],
   );
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (named) adopt(named);
   }, [named, adopt]);
 }

@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 
 import { api, ask } from "../../api/client";
 import { type Asking, useAsking } from "../../frame/asking";
@@ -21,7 +21,7 @@ export function useSurveyUnits(
   const { system } = useUnits();
   const { value, adopt } = draft;
   const other = draft.system !== system;
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (reading && value && other)
       adopt({ ...value, entries: withUnits(value.entries, reading.fields_read) });
   }, [reading, value, other, adopt]);

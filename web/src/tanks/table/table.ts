@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect } from "react";
+import { useCallback, useLayoutEffect } from "react";
 
 import { keys } from "../../api/keys";
 import { api, ask } from "../../api/client";
@@ -65,7 +65,7 @@ export function useLiquid(tank: Tank): [LiquidTyped, (liquid: LiquidTyped) => vo
     [words, units, system],
   );
   const other = value !== null && system !== units.system;
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (value && other) adopt(withUnits(value, bare));
   }, [value, other, bare, adopt]);
   return [other ? withUnits(liquid, bare) : liquid, change];
