@@ -7,12 +7,50 @@ import re
 import time
 from typing import Any
 
-from playwright.sync_api import Error, Page, Route, expect
+from playwright.sync_api import Error, Locator, Page, Route, expect
 
-from .harness import PATIENCE, BrowserTest
+from .harness import PATIENCE, PHONE, BrowserTest, open_page, signed_in
 from .screenshots import open_tank
 
 PROOFS = re.compile(r"/api/tanks/\d+/proofs/")
+
+
+#: Makes what stands at the top of a page longer, as an answer does.
+PUSH_DOWN = "document.querySelector('main').before(Object.assign(document.createElement('p'), {style: 'height: 90px'}))"
+#: Puts a button of its own where something else stood, which counts how often it is clicked.
+ANOTHER_COMES = """([x, y]) => {
+    const other = document.createElement("button");
+    other.style = `position: fixed; left: ${x - 30}px; top: ${y - 30}px; width: 60px; height: 60px; z-index: 9`;
+    other.ariaLabel = "Clicked instead";
+    other.textContent = "0";
+    other.addEventListener("click", () => (other.textContent = String(Number(other.textContent) + 1)));
+    document.body.append(other);
+}"""
+
+#: Types into one field and leaves it; then into another as soon as anything of the page changes once it stood still.
+AS_SOON_AS_IT_SHOWS = """([field, text, other, more]) => new Promise((done) => {
+    const type = (into, value) => {
+        const kind = into instanceof HTMLTextAreaElement ? HTMLTextAreaElement : HTMLInputElement;
+        Object.getOwnPropertyDescriptor(kind.prototype, "value").set.call(into, value);
+        into.dispatchEvent(new Event("input", { bubbles: true }));
+    };
+    type(field, text);
+    field.dispatchEvent(new FocusEvent("focusout", { bubbles: true }));
+    const watch = new MutationObserver(() => {
+        watch.disconnect();
+        type(other, more);
+        done();
+    });
+    setTimeout(() => watch.observe(document.body,
+        { subtree: true, childList: true, characterData: true, attributes: true }), 40);
+})"""
+
+
+def middle(of: Locator) -> tuple[float, float]:
+    """The middle of something on a page [px]."""
+    box = of.bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
 class Held:
@@ -77,6 +115,22 @@ class WhileItIsBeingKept(BrowserTest):
         page.get_by_role("button", name="Keep this survey").click()
         expect(heel).to_have_value("4 L")
 
+    def test_what_is_typed_in_the_moment_in_which_a_unit_is_written_elsewhere(self) -> None:
+        page = self.page
+        open_tank(page, "Village vessel, manse", "Survey")
+        heel, notes = page.get_by_label("Floor heel"), page.get_by_label("Notes")
+        for text in ("5 L", "6"):
+            with page.expect_response(re.compile("/api/tanks/survey/")):
+                heel.fill(text)
+            expect(page.locator("#content").get_by_text("on this device only")).to_be_visible()
+        with page.expect_response(re.compile("/api/tanks/survey/")):
+            heel.fill("7")
+        # Typed and left again, it is read from what was answered before; what follows is typed as soon as that shows.
+        page.evaluate(AS_SOON_AS_IT_SHOWS, [heel.element_handle(), "6", notes.element_handle(), "ladder at the east"])
+        expect(heel).to_have_value("6 L")
+        expect(notes).to_have_value("ladder at the east")
+        page.get_by_role("button", name="Discard changes").click()
+
     def test_typed_back_to_what_is_kept_leaves_no_draft(self) -> None:
         page = self.page
         open_tank(page, "Header tank", "Wiring")
@@ -104,46 +158,69 @@ class WhileItIsBeingKept(BrowserTest):
         page.get_by_role("button", name="Keep this wiring").click()
         expect(page.get_by_text("Kept, revision 2")).to_be_visible()
 
-    def test_an_answer_that_comes_while_a_button_is_pressed_does_not_move_it_away(self) -> None:
+    def test_a_button_that_an_answer_moves_away_while_it_is_pressed_is_clicked(self) -> None:
         page = self.page
-        open_tank(page, "Quay diesel north", "Gauge")
-        page.get_by_role("tab", name="Spot").click()
-        free = page.get_by_text("Sensor is free for it; the vent stays open.")
+        add = self.at_the_spot(page)
         vent = page.get_by_text("Vent is the only vent: never block it.")
-        opening, third = page.get_by_label("Opening", exact=True), page.get_by_label("Thing 3", exact=True)
-        add = page.get_by_role("button", name="Add a float")
-        expect(free).to_be_visible()
-        add.scroll_into_view_if_needed()
-
-        def press_down() -> None:
-            box = add.bounding_box()
-            assert box is not None
-            page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-            page.mouse.down()
-
+        third = page.get_by_label("Thing 3", exact=True)
         # The answer makes what stands above the button shorter by a line, and comes between down and up.
         held = Held(page, re.compile(r"/api/tanks/\d+/gauge/"), "POST")
-        opening.select_option("Vent")
+        page.get_by_label("Opening", exact=True).select_option("Vent")
         held.wait_for(1)
-        press_down()
-        with page.expect_response(re.compile(r"/api/tanks/\d+/gauge/")):
-            held.let_go()
-        # Long enough that it would be on the page.
-        page.wait_for_timeout(500)
+        page.mouse.move(*middle(add))
+        page.mouse.down()
+        held.let_go()
+        expect(vent).to_be_visible()
         page.mouse.up()
         expect(third).to_be_visible()
-        expect(vent).to_be_visible()
+        # Moved farther than it is high, by whatever way: it is clicked all the same, and once.
         page.get_by_role("button", name="Remove thing 3").click()
         expect(third).to_have_count(0)
-        expect(vent).to_be_visible()
-        # An answer that is at hand comes as soon as the typing stands still: that waits for the button too.
-        opening.select_option("Sensor")
-        press_down()
-        page.wait_for_timeout(500)
+        page.mouse.move(*middle(add))
+        page.mouse.down()
+        page.evaluate(PUSH_DOWN)
         page.mouse.up()
         expect(third).to_be_visible()
-        expect(free).to_be_visible()
+        expect(page.get_by_label("Thing 4", exact=True)).to_have_count(0)
+        # Let go beside where it stood, nothing is: that is how a press is taken back.
+        x, y = middle(add)
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x, y - 200, steps=4)
+        page.mouse.up()
+        self.painted()
+        expect(page.get_by_label("Thing 4", exact=True)).to_have_count(0)
         page.get_by_role("button", name="Discard changes").click()
+
+    def test_a_thumb_clicks_what_it_was_put_on_not_what_comes_under_it(self) -> None:
+        page = open_page(self.browser, self.server.url, PHONE, has_touch=True)
+        self.addCleanup(page.context.close)
+        page.context.add_cookies(signed_in())
+        add = self.at_the_spot(page)
+        touch = page.context.new_cdp_session(page)
+
+        def put(kind: str, *points: dict[str, float]) -> None:
+            touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": list(points)})
+
+        x, y = middle(add)
+        clicked = page.get_by_label("Clicked instead")
+        put("touchStart", {"x": x, "y": y})
+        page.evaluate(ANOTHER_COMES, [x, y])
+        put("touchEnd")
+        expect(page.get_by_label("Thing 3", exact=True)).to_be_visible()
+        expect(clicked).to_have_text("0")
+        page.get_by_role("button", name="Remove thing 3").tap()
+        expect(page.get_by_label("Thing 3", exact=True)).to_have_count(0)
+        clicked.tap()
+        expect(clicked).to_have_text("1")
+
+    def at_the_spot(self, page: Page) -> Locator:
+        open_tank(page, "Quay diesel north", "Gauge")
+        page.get_by_role("tab", name="Spot").click()
+        expect(page.get_by_text("Sensor is free for it; the vent stays open.")).to_be_visible()
+        add = page.get_by_role("button", name="Add a float")
+        add.scroll_into_view_if_needed()
+        return add
 
     def test_an_answer_from_before_does_not_come_back(self) -> None:
         page = self.page
@@ -177,6 +254,31 @@ class WhileItIsBeingKept(BrowserTest):
         # What waited is kept before the list of proofs is answered: the list is asked for again.
         kept.let_go()
         expect(page.get_by_label("Remarks")).to_have_value("read at dawn")
+
+    def test_a_keeping_that_is_answered_late_does_not_bring_back_what_was_deleted_meanwhile(self) -> None:
+        page = self.page
+        self.begin_proof("Quay diesel south")
+        kept = Held(page, re.compile(r"/api/proofs/\d+/$"))
+        page.get_by_label("Remarks").fill("begun by mistake")
+        kept.wait_for(1)
+        answer = kept.waiting[0].fetch()
+        held = Held(page, PROOFS, "GET")
+        page.get_by_role("button", name="Delete this draft").click()
+        page.get_by_role("dialog").get_by_role("button", name=re.compile("^Delete the draft")).click()
+        held.wait_for(1)
+        # The server kept the remark, then deleted the draft; its answers come the other way round.
+        with page.expect_event("requestfinished", lambda request: request.method == "PUT"):
+            kept.waiting[0].fulfill(response=answer)
+        self.painted()
+        with contextlib.suppress(Error):
+            held.let_go()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        expect(page.get_by_label("Remarks")).to_have_count(0)
+
+    def painted(self) -> None:
+        """Two frames further on: what was answered is on the screen."""
+        frames = "new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))"
+        self.page.evaluate(frames)
 
     def begin_proof(self, name: str) -> int:
         page = self.page
