@@ -291,6 +291,18 @@ class Advising(TestCase):
         self.assertGreater(belief.surprise(slip), 1.0)
         self.assertLess(belief.surprise(findings[2]), 1.0)
 
+    def test_what_was_taken_again_is_not_to_be_taken_a_third_time(self) -> None:
+        at = installations()[BARRIER]
+        steps = (("look", "frozen"), ("counts", "0"), ("inject-50", "0"), ("inject-100", "0"), ("inject-0", "30000"))
+        typed = {}
+        for row, (test, found) in enumerate((*steps, steps[-1])):
+            key = "outcome" if test == "look" else "value"
+            typed |= {f"rows[{row}].test": test, f"rows[{row}].{key}": found}
+        once = read_case({key: text for key, text in typed.items() if not key.startswith("rows[5]")}, at, "metric")
+        self.assertEqual([step.doubtful for step in once.steps], [False] * 4 + [True])
+        twice = read_case(typed, at, "metric")
+        self.assertEqual([step.doubtful for step in twice.steps], [False] * 6)
+
 
 class Ahead(TestCase):
     """What is said before the way up is what will be said once the reading is entered."""
@@ -367,6 +379,13 @@ class Whatever(TestCase):
         for value in ("1e300", "-1e300", "0", "nothing"):
             shares = self.shares(at, {"rows[0].test": "counts", "rows[0].value": value})
             self.assertAlmostEqual(sum(shares), 1.0, places=9, msg=value)
+
+    def test_volts_across_two_terminals_want_a_circuit(self) -> None:
+        at = replace(installations()[FARM], circuit=None)
+        found = read_case({"rows[0].test": "volts", "rows[0].value": "12"}, at, "metric")
+        self.assertEqual(found.findings, ())
+        self.assertEqual([problem.where for problem in found.form.problems], ["rows[0].test"])
+        self.assertIn("no circuit is kept of this tank", found.form.problems[0].what)
 
     def test_what_is_pasted_is_no_finding_until_it_is_entered(self) -> None:
         at = installations()[FARM]

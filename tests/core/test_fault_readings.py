@@ -13,7 +13,7 @@ from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, 
 from rasante.core.faults.predict import Reader, Wrong, read, station_of
 from rasante.core.scaling.edits import Set
 from rasante.core.scaling.hypotheses import hypotheses
-from rasante.core.wiring.circuit import Circuit
+from rasante.core.wiring.circuit import Circuit, Part
 from rasante.core.wiring.circuit_network import LOOP_CURRENTS
 from rasante.core.wiring.edits import Break, Insert, Put, edit_circuit
 from rasante.core.wiring.wires import resistance
@@ -101,6 +101,19 @@ class OnTheLoop(TestCase):
                 circuit = Wrong(at, each).circuit
                 assert circuit is not None
                 self.assertFalse(answers(at.wired, circuit), each.says)
+
+    def test_what_is_let_into_a_wire_lies_in_that_wire_alone(self) -> None:
+        part = Part("left", "calibrator", "Calibrator", "panel", {"amp": 0.008})
+        for into in self.loop.wires:
+            made = edit_circuit(self.loop, Insert(into.id, part))
+            near, far = (next(w for w in made.wires if w.id == f"{into.id}~{end}") for end in (1, 2))
+            self.assertEqual((near.a, far.b), (into.a, into.b))
+            self.assertEqual((near.b, far.a), tuple(f"left.{terminal}" for terminal in part.terminals[:2]))
+            self.assertEqual([w for w in made.wires if w not in (near, far)],
+                             [w for w in self.loop.wires if w != into])  # fmt: skip
+
+    def test_leads_touched_together_read_what_leads_have(self) -> None:
+        self.assertEqual(ohms(self.loop, self.loop, "field.+", "field.+"), 0.1)
 
     def test_new_edits_refuse_what_is_not_there(self) -> None:
         part = self.loop.of_kind("fuse") or self.loop.of_kind("supply")

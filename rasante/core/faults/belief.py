@@ -21,6 +21,8 @@ OUTLIERS = 0.02
 _LIGHT = 1e-5
 #: Into how many cells a test's readings are told apart at most, and what share at either end falls together.
 _BINS, _TAIL = 100, 0.01
+#: Up to so many particles are put in order anew for every test.
+_FEW = 2_000
 #: Where seven equal shares of a normal distribution have their middles [standard deviations].
 _SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
 #: Beyond so many scales one reading is as absurd as another.
@@ -49,9 +51,14 @@ class Finding:
 def quantiles(values: Array, weight: Array, shares: tuple[float, ...]) -> list[float]:
     """Quantiles of values that weigh differently."""
     order = np.argsort(values)
-    summed = np.cumsum(weight[order])
-    places = np.minimum(np.searchsorted(summed, np.array(shares) * summed[-1]), len(order) - 1)
-    return [float(x) for x in values[order][places]]
+    return _quantiles(values[order], weight[order], shares)
+
+
+def _quantiles(values: Array, weight: Array, shares: tuple[float, ...]) -> list[float]:
+    """As `quantiles`, of values that rise; what weighs nothing is not there."""
+    summed = np.cumsum(weight)
+    places = np.minimum(np.searchsorted(summed, np.array(shares) * summed[-1]), len(summed) - 1)
+    return [float(x) for x in values[places]]
 
 
 def _normal(off: Array, sd: Array) -> Array:
@@ -79,13 +86,21 @@ class Cells:
         0 where nothing is shown.
     share : ndarray of shape (things, falls)
         How likely each fall is of one thing; they add up to 1.
-    reads : ndarray of shape (things, falls)
-        In the test's own scale; NaN where nothing is shown, and of a sign.
+    mean, sd : ndarray of shape (things,)
+        Of what is read, in the test's own scale; a mean of NaN where nothing is shown, and of a sign.
     """
 
     cell: NDArray[np.intp]
     share: Array
-    reads: Array
+    mean: Array
+    sd: Array
+
+    @property
+    def reads(self) -> Array:
+        """What is read in each fall, of shape (things, falls), in the test's own scale."""
+        if self.cell.shape[1] != len(_SEVENTHS):
+            return np.full(self.cell.shape, np.nan)
+        return np.asarray(self.mean[:, None] + self.sd[:, None] * _SEVENTHS)
 
 
 @dataclass(frozen=True)
@@ -217,6 +232,13 @@ class Belief:
         part = np.repeat(self.table.part_of, LEVELS)[there]
         return Particles(there, flat[there] / flat[there].sum(), part)
 
+    @cached_property
+    def _everywhere(self) -> Array:
+        """The particles' weights at all places of the table, 0 at those that do not count."""
+        found = np.zeros(self.weight.size)
+        found[self.particles.place] = self.particles.weight
+        return found
+
     def spread(self, test: FaultTest) -> Array:
         """How likely each outcome is with each part wrong: joint shares of shape (parts, outcomes)."""
         weight, part = self.particles.weight, self.particles.part
@@ -269,14 +291,20 @@ class Belief:
 
     def _cut(self, test: FaultTest) -> tuple[float, float, int]:
         """How a test's readings are cut into cells: where the first begins, how wide they are, and the last."""
-        there, column = self.particles.place, self.table.place[test.key]
-        mean, sd = (of[column].ravel()[there] for of in (self.table.mean, self.table.sd))
-        shown = np.isfinite(mean)
-        if not shown.any():
+        mean, sd = (of[self.table.place[test.key]].ravel() for of in (self.table.mean, self.table.sd))
+        there, weight = self.particles.place, self.particles.weight
+        if len(there) > _FEW:
+            # What the table has in order already need not be put in order.
+            by_mean, by_sd = self.table.orders(test.key)
+            mean_weight, sd_weight = self._everywhere[by_mean], self._everywhere[by_sd]
+        else:
+            there, weight = there[np.isfinite(mean[there])], weight[np.isfinite(mean[there])]
+            first, second = np.argsort(mean[there]), np.argsort(sd[there])
+            by_mean, by_sd, mean_weight, sd_weight = there[first], there[second], weight[first], weight[second]
+        if not mean_weight.any():
             return 0.0, 1.0, 0
-        weight = self.particles.weight
-        low, high = quantiles(mean[shown], weight[shown], (_TAIL, 1 - _TAIL))
-        (middle,) = quantiles(sd[shown], weight[shown], (0.5,))
+        low, high = _quantiles(mean[by_mean], mean_weight, (_TAIL, 1 - _TAIL))
+        (middle,) = _quantiles(sd[by_sd], sd_weight, (0.5,))
         # Twice the usual ± wide, so that what one reading cannot tell apart falls together.
         width = max((high - low) / _BINS, 2 * middle, 1e-12)
         return low, width, int(np.ceil((high - low) / width)) + 2
@@ -286,14 +314,17 @@ class Belief:
         if test.outcomes:
             shares = table.shares[test.key][places // LEVELS]
             cells = np.tile(np.arange(shares.shape[1]), (len(places), 1))
-            return Cells(cells, shares, np.full(shares.shape, np.nan))
+            nothing = np.full(len(places), np.nan)
+            return Cells(cells, shares, nothing, nothing)
         mean, sd = (of[column].ravel()[places] for of in (table.mean, table.sd))
         low, width, last = self._cut(test)
         shown = np.isfinite(mean)
-        reads = np.where(shown, mean, np.nan)[:, None] + sd[:, None] * _SEVENTHS
-        cells = np.clip(np.floor((np.where(shown[:, None], reads, low) - low) / width), -2, last).astype(np.intp) + 3
+        falls = ((np.where(shown, mean, low) - low) / width)[:, None] + (sd / width)[:, None] * _SEVENTHS
+        np.floor(falls, out=falls)
+        cells = np.minimum(np.maximum(falls, -2.0, out=falls), last, out=falls).astype(np.intp) + 3
         cells[~shown] = 0
-        return Cells(cells, np.full(cells.shape, 1 / len(_SEVENTHS)), reads)
+        share = np.broadcast_to(1 / len(_SEVENTHS), cells.shape)
+        return Cells(cells, share, np.where(shown, mean, np.nan), sd)
 
     def surprise(self, finding: Finding) -> float:
         """How much better a finding is taken for a slip than for what is listed: above 1 it is doubtful."""

@@ -11,7 +11,7 @@ from ..quantities.form import Form, FormField
 from ..quantities.typed import read_quantity
 from ..quantities.units import System, show
 from ..scaling.chain_values import read_value
-from .advice import WORTH, Advice, Standing, advise
+from .advice import WORTH, Advice, Standing, advise, doubtful
 from .belief import Belief, Finding
 from .case_words import finding_text, moved_text, reading_text, station_of
 from .fault_test import FaultTest, fault_tests, gates, places
@@ -44,7 +44,7 @@ class Step:
     says : str
         What it ruled out, and what it made likelier.
     doubtful : bool
-        Whether it fits nothing that is listed and likely now.
+        Whether it fits nothing that is listed and likely now, and was done once: to be done again.
     """
 
     row: int
@@ -140,9 +140,8 @@ def read_case(entries: Mapping[str, str], at: Installation, system: System) -> C
         belief = after
     if form.entries.get("place", "") not in places():
         standing = replace(standing, place=here.place, rig=here.rig)
-    steps = [
-        replace(step, doubtful=belief.surprise(found) > 1.0) for step, found in zip(steps, belief.found, strict=True)
-    ]
+    again = doubtful(belief)
+    steps = [replace(step, doubtful=found.test in again) for step, found in zip(steps, belief.found, strict=True)]
     school = form.choice("school", SCHOOLS)
     advice = advise_as(school, belief, standing)
     return CaseForm(form, at, table, standing, school, advice, tuple(steps), series, minutes)

@@ -83,6 +83,18 @@ class Table:
         return {test.key: at for at, test in enumerate(self.tests)}
 
     @cached_property
+    def _orders(self) -> dict[str, tuple[NDArray[np.int32], NDArray[np.int32]]]:
+        return {}
+
+    def orders(self, test: str) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+        """The places at which a test shows something, by its mean and by its spread; put in order once."""
+        if test not in self._orders:
+            mean, sd = (of[self.place[test]].ravel() for of in (self.mean, self.sd))
+            shown = np.flatnonzero(np.isfinite(mean)).astype(np.int32)
+            self._orders[test] = (shown[np.argsort(mean[shown])], shown[np.argsort(sd[shown])])
+        return self._orders[test]
+
+    @cached_property
     def scales(self) -> Array:
         """How far each test's readings go."""
         return np.array([scale(test, self.at) for test in self.tests])

@@ -7,6 +7,7 @@ across from the middle, z up from the lowest inside point of the section.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -195,6 +196,7 @@ def inside(shape: Shape, x: npt.ArrayLike, y: npt.ArrayLike, z: npt.ArrayLike) -
         return np.asarray((height >= floor - 1e-9) & (height <= roof + 1e-9))
 
 
+@lru_cache(maxsize=256)
 def beam_meets_wall(shape: Shape, x: float, y: float, face: float, half_angle: float) -> float | None:
     """How far below its face a cone of a beam first touches the wall.
 
@@ -217,6 +219,7 @@ def beam_meets_wall(shape: Shape, x: float, y: float, face: float, half_angle: f
     Rays on the cone's edge at every other degree, stepped down by 1/200 of the height from the roof below the face
     until one is outside, and then halved in between with rays at every half degree. The lowest tenth of the height is
     the floor, which is no wall: a round bottom comes in on the beam there, and there the echo is the bottom's.
+    Remembered: a page asks again at every keystroke, for the same spot.
     """
     floor, roof = bounds(shape, x, y)
     low, high = float(floor), float(roof)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
@@ -80,12 +81,17 @@ class Lying:
         """Shell length, tangent to tangent or wall to wall [m]."""
         return self.shell_length_m
 
-    @property
+    @cached_property
+    def _full_section(self) -> float:
+        """Area of the whole section [m²]."""
+        return float(self.section.area(self.section.height))
+
+    @cached_property
     def capacity(self) -> float:
         """Volume of the whole inside [m³]."""
         top = self.section.height
         heads = sum(float(head.volume(self._radius, top)) for head in (self.left, self.right))
-        return self.shell_length_m * float(self.section.area(top)) + heads
+        return self.shell_length_m * self._full_section + heads
 
     @property
     def kinks(self) -> tuple[float, ...]:
@@ -136,8 +142,9 @@ class Lying:
             x = self.shell_length_m * (1 + _gauss_x) / 2
             depth = (level[:, None] + (self.gauge_m - x) * self._sin) / self._cos
             return np.asarray(self.section.area(depth) @ _gauss_w * self.shell_length_m / 2)
-        full = float(self.section.area(top))
-        begin, end = (self.section.area_integral(y) + full * np.maximum(y - top, 0) for y in (left, right))
+        begin, end = (
+            self.section.area_integral(y) + self._full_section * np.maximum(y - top, 0) for y in (left, right)
+        )
         return np.maximum((begin - end) / self.slope, 0.0)
 
     def surface(self, level: npt.ArrayLike) -> Array:

@@ -12,91 +12,7 @@ import numpy.typing as npt
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
-
-Point = tuple[float, float]
-
-
-def _lowered(point: Point, by: float) -> Point:
-    return point[0], point[1] - by
-
-
-@dataclass(frozen=True)
-class _Straight:
-    """A straight piece of the outline from (x, z) to (x, z) [m]; its own maths in the height z."""
-
-    start: Point
-    end: Point
-
-    def lowered(self, by: float) -> _Straight:
-        """Return the piece moved down [m]."""
-        return _Straight(_lowered(self.start, by), _lowered(self.end, by))
-
-    def moment(self, z: Array) -> Array:
-        """Integral of x over z from the lower end of the piece [m²]."""
-        (x, bottom), slope = self._lower()
-        d = z - bottom
-        return np.asarray(x * d + slope * d * d / 2)
-
-    def moment_integral(self, z: Array) -> Array:
-        """Integral of `moment` over z [m³]."""
-        (x, bottom), slope = self._lower()
-        d = z - bottom
-        return np.asarray(x * d * d / 2 + slope * d**3 / 6)
-
-    def x(self, z: Array) -> Array:
-        """Where the piece is at height z [m]."""
-        (x, bottom), slope = self._lower()
-        return np.asarray(x + slope * (z - bottom))
-
-    def _lower(self) -> tuple[Point, float]:
-        low, high = sorted((self.start, self.end), key=lambda p: p[1])
-        return low, (high[0] - low[0]) / (high[1] - low[1])
-
-
-@dataclass(frozen=True)
-class _Round:
-    """A piece of a circle that only rises or only falls; `side` is +1 where it lies right of the centre."""
-
-    start: Point
-    end: Point
-    centre: Point
-    radius: float
-    side: float
-
-    def lowered(self, by: float) -> _Round:
-        """Return the piece moved down [m]."""
-        start, end, centre = (_lowered(point, by) for point in (self.start, self.end, self.centre))
-        return _Round(start, end, centre, self.radius, self.side)
-
-    def _bottom(self) -> float:
-        return min(self.start[1], self.end[1])
-
-    def _primitive(self, z: Array | float) -> Array:
-        u = np.clip((np.asarray(z) - self.centre[1]) / self.radius, -1, 1)
-        arc = (u * np.sqrt(1 - u * u) + np.arcsin(u)) / 2
-        return np.asarray(self.centre[0] * np.asarray(z) + self.side * self.radius**2 * arc)
-
-    def moment(self, z: Array) -> Array:
-        """Integral of x over z from the lower end of the piece [m²]."""
-        return self._primitive(z) - self._primitive(self._bottom())
-
-    def moment_integral(self, z: Array) -> Array:
-        """Integral of `moment` over z [m³]."""
-
-        def second(z: Array | float) -> Array:
-            z = np.asarray(z)
-            u = np.clip((z - self.centre[1]) / self.radius, -1, 1)
-            root = np.sqrt(1 - u * u)
-            arc = (-(root**3) / 3 + u * np.arcsin(u) + root) / 2
-            return np.asarray(self.centre[0] * z * z / 2 + self.side * self.radius**3 * arc)
-
-        bottom = self._bottom()
-        return second(z) - second(bottom) - self._primitive(bottom) * (z - bottom)
-
-    def x(self, z: Array) -> Array:
-        """Where the piece is at height z [m]."""
-        u = np.clip((z - self.centre[1]) / self.radius, -1, 1)
-        return np.asarray(self.centre[0] + self.side * self.radius * np.sqrt(1 - u * u))
+from .sides import Point, Round, Sides, Straight
 
 
 @dataclass(frozen=True)
@@ -112,8 +28,7 @@ class Polygon:
 
     Notes
     -----
-    By Green's theorem the area below a level is the sum over the outline's pieces of ∫ x dz up to that level;
-    lines and arcs both have it, and its integral, in closed form.
+    Areas and their integrals in closed form, from the outline's pieces: see `sides`.
     """
 
     kind: ClassVar[str] = "polygon"
@@ -135,7 +50,7 @@ class Polygon:
         points = points - [(x.min() + x.max()) / 2, z.min()]
         return tuple((float(a), float(b)) for a, b in points)
 
-    @property
+    @cached_property
     def height(self) -> float:
         """From the lowest point to the highest [m]."""
         return max(max(p.start[1], p.end[1]) for p in self._pieces)
@@ -192,16 +107,16 @@ class Polygon:
         return min(min(p.start[1], p.end[1]) for p in self._sharp_pieces)
 
     @cached_property
-    def _pieces(self) -> tuple[_Straight | _Round, ...]:
+    def _pieces(self) -> tuple[Straight | Round, ...]:
         """The outline as pieces that each only rise, only fall, or lie level, from the lowest point up."""
         return tuple(piece.lowered(self.lift_m) for piece in self._sharp_pieces)
 
     @cached_property
-    def _sharp_pieces(self) -> tuple[_Straight | _Round, ...]:
+    def _sharp_pieces(self) -> tuple[Straight | Round, ...]:
         """The pieces in the frame of the corners."""
-        pieces: list[_Straight | _Round] = []
+        pieces: list[Straight | Round] = []
         ends: list[tuple[Point, Point]] = []
-        arcs: list[list[_Round]] = []
+        arcs: list[list[Round]] = []
         for (corner, into, out, turn), tangent in zip(self._turns(), self._tangents(), strict=True):
             first = (corner[0] - into[0] * tangent, corner[1] - into[1] * tangent)
             last = (corner[0] + out[0] * tangent, corner[1] + out[1] * tangent)
@@ -211,52 +126,34 @@ class Polygon:
             pieces += arcs[i]
             arrive = ends[(i + 1) % len(ends)][0]
             if np.hypot(arrive[0] - leave[0], arrive[1] - leave[1]) > 1e-12:
-                pieces.append(_Straight(leave, arrive))
+                pieces.append(Straight(leave, arrive))
         return tuple(pieces)
 
     @cached_property
-    def _sloping(self) -> list[tuple[_Straight | _Round, float, float, float]]:
-        """Pieces that are not level: with +1 where they rise, and their lower and upper height [m]."""
-        found = []
-        for piece in self._pieces:
-            low, high = sorted((piece.start[1], piece.end[1]))
-            if high - low > 1e-12:
-                found.append((piece, 1.0 if piece.end[1] > piece.start[1] else -1.0, low, high))
-        return found
+    def _sides(self) -> Sides:
+        return Sides(self._pieces)
 
     def area(self, depth: npt.ArrayLike) -> Array:
         """Area wetted to `depth` [m²]."""
         h = np.clip(np.asarray(depth, dtype=float), 0, self.height)
-        area = np.zeros_like(h)
-        for piece, sign, low, high in self._sloping:
-            area = area + sign * piece.moment(np.clip(h, low, high))
-        return np.asarray(np.maximum(area, 0.0))
+        return np.asarray(np.maximum(self._sides.area(h), 0.0))
 
     def area_integral(self, depth: npt.ArrayLike) -> Array:
         """Integral of `area` from 0 to `depth` [m³]."""
         h = np.clip(np.asarray(depth, dtype=float), 0, self.height)
-        total = np.zeros_like(h)
-        for piece, sign, low, high in self._sloping:
-            inside = piece.moment_integral(np.clip(h, low, high))
-            whole = float(piece.moment(np.asarray(high)))
-            total = total + sign * (inside + whole * np.maximum(h - high, 0))
-        return np.asarray(np.maximum(total, 0.0))
+        return np.asarray(np.maximum(self._sides.area_integral(h), 0.0))
 
     def chord(self, depth: npt.ArrayLike) -> Array:
         """Width of the liquid's surface at `depth` [m]; just above it where the width jumps."""
         # At the very top it is the width just below.
         h = np.clip(np.asarray(depth, dtype=float), 0, self.height * (1 - 1e-10))
-        width = np.zeros_like(h)
-        for piece, sign, low, high in self._sloping:
-            here = (h >= low - 1e-12) & (h < high - 1e-12)
-            width = width + np.where(here, sign * piece.x(np.clip(h, low, high)), 0.0)
-        return np.asarray(np.maximum(width, 0.0))
+        return np.asarray(np.maximum(self._sides.width(h), 0.0))
 
     def outline(self) -> Array:
         """Closed polygon of the section [m], arcs as short sides, shape (n, 2)."""
         points: list[Point] = []
         for piece in self._pieces:
-            if isinstance(piece, _Round):
+            if isinstance(piece, Round):
                 angles = [
                     np.arctan2(p[1] - piece.centre[1], p[0] - piece.centre[0]) for p in (piece.start, piece.end)
                 ]
@@ -273,7 +170,7 @@ class Polygon:
         return np.array(points)
 
 
-def _arcs(first: Point, into: Array, turn: float, radius: float, last: Point) -> list[_Round]:
+def _arcs(first: Point, into: Array, turn: float, radius: float, last: Point) -> list[Round]:
     """Round one corner, split where the arc stops rising or falling."""
     way = np.sign(turn)
     centre = (first[0] - into[1] * radius * way, first[1] + into[0] * radius * way)
@@ -287,7 +184,7 @@ def _arcs(first: Point, into: Array, turn: float, radius: float, last: Point) ->
     at = [(centre[0] + radius * float(np.cos(a)), centre[1] + radius * float(np.sin(a))) for a in stops]
     at[0], at[-1] = first, last
     return [
-        _Round(at[i], at[i + 1], centre, radius, float(np.sign(np.cos((stops[i] + stops[i + 1]) / 2))))
+        Round(at[i], at[i + 1], centre, radius, float(np.sign(np.cos((stops[i] + stops[i + 1]) / 2))))
         for i in range(len(stops) - 1)
     ]
 

@@ -44,6 +44,9 @@ class Shape(Protocol):
 
     kind: ClassVar[str]
 
+    def __hash__(self) -> int:
+        """By its dimensions: what is worked out of one is remembered."""
+
     @property
     def inside_height(self) -> float:
         """Innage at which the shell is full where the gauge stands [m]."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -99,7 +100,7 @@ class Tank:
         """What lies below the floor: heel and sump [m³]."""
         return self.floor_heel_m3 + (self.sump.volume_m3 if self.sump else 0.0)
 
-    @property
+    @cached_property
     def capacity(self) -> float:
         """Volume of the whole tank [m³], the part included that a sloped tank's gauge does not reach."""
         return self.shape.capacity + sum(part.volume_m3 for part in self.deadwood) + self.below_m3

@@ -6,6 +6,7 @@ Innage counts from the lowest inside point.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
@@ -72,7 +73,7 @@ class VerticalCylinder:
         """Length along which the gauge may stand [m]: the diameter."""
         return self.diameter_m
 
-    @property
+    @cached_property
     def capacity(self) -> float:
         """Volume of the whole inside [m³]."""
         return float(self.volume(self.inside_height))
@@ -274,7 +275,7 @@ class Courses:
         """Length along which the gauge may stand [m]: the widest course's inside diameter."""
         return 2 * max(course.radius_m for course in self.courses)
 
-    @property
+    @cached_property
     def capacity(self) -> float:
         """Volume of the whole inside [m³]."""
         return float(self.volume(self.inside_height))

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, cached_property
 from typing import Any
 
 from ..quantities.errors import InputError, Problem
@@ -116,6 +116,10 @@ class Part:
     shielded: bool = False
 
     def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
         return hash((self.id, self.kind, self.place, tuple(sorted(self.values.items())), self.cores, self.shielded))
 
     @property
@@ -169,6 +173,14 @@ class Circuit:
     parts: tuple[Part, ...]
     wires: tuple[Wire, ...]
     leaks: tuple[Leakage, ...] = ()
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        """Asked for at every look into what is remembered of a circuit."""
+        return hash((self.kind, self.parts, self.wires, self.leaks))
 
     def part(self, id: str) -> Part:
         """Return a part by its tag."""
