@@ -1,4 +1,5 @@
 import { type PointerEvent, useEffect, useId, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 
 import type { Schema } from "../api/client";
 import { useUnits } from "../frame/units";
@@ -23,6 +24,8 @@ interface Props {
   /** The line, unless only the shape is looked at. */
   levelMm?: number;
   volumeL?: number;
+  /** What it may be off by. */
+  volumeU95L?: number | null;
   curve?: Curve;
   /** The gauge as it is kept, if one is. */
   gauge?: Schema["DrawnGauge"] | null | undefined;
@@ -78,7 +81,11 @@ export function Section(props: Props) {
     const rect = svg.current?.getBoundingClientRect();
     if (!rect || !onMove) return;
     const mm = tall - (event.clientY - rect.top - TOP) / scale;
-    onMove(Math.min(Math.max(Math.round(mm * 10) / 10, 0), drawing.inside_height_mm));
+    const to = Math.min(Math.max(Math.round(mm * 10) / 10, 0), drawing.inside_height_mm);
+    // What reads at the line is in the frame of the move itself, however busy the page is.
+    flushSync(() => {
+      onMove(to);
+    });
   }
 
   return (
@@ -166,7 +173,7 @@ export function Section(props: Props) {
           <ReferencePoint
             x={view === "along" ? x(drawing.gauge_position_mm) : middle}
             y={y(drawing.reference_height_mm)}
-            text={`reference point ${units.text("length", drawing.reference_height_mm)}`}
+            text={`reference point ${units.tape(drawing.reference_height_mm)}`}
             middle={middle}
           />
           <Ruler
@@ -176,7 +183,7 @@ export function Section(props: Props) {
             x={x0 - 6}
             side="left"
             here={levelMm === undefined ? undefined : units.toShown("length", levelMm)}
-            decimals={length.decimals}
+            hereText={units.number("length", levelMm ?? 0)}
             count={Math.max(3, Math.round((reach.top * scale) / 34))}
           />
           {curve && (
@@ -187,7 +194,7 @@ export function Section(props: Props) {
               x={x1 + 6}
               side="right"
               here={volumeL === undefined ? undefined : units.toShown("volume", volumeL)}
-              decimals={volume.decimals > 1 ? 2 : 0}
+              hereText={units.worth("volume", volumeL ?? 0, props.volumeU95L ?? null)}
               count={Math.max(4, Math.round((reach.top * scale) / 18))}
             />
           )}
@@ -214,7 +221,7 @@ export function Section(props: Props) {
                     "aria-valuemax":
                       Math.round(units.toShown("length", drawing.inside_height_mm) * 100) / 100,
                     "aria-valuenow": Math.round(units.toShown("length", levelMm) * 100) / 100,
-                    "aria-valuetext": `${units.text("length", levelMm)}, ${units.text("volume", volumeL ?? 0)}`,
+                    "aria-valuetext": `${units.text("length", levelMm)}, ${units.worth("volume", volumeL ?? 0, props.volumeU95L ?? null)} ${volume.name}`,
                   }
                 : { role: "img", "aria-label": `Level ${units.text("length", levelMm)}` })}
               onKeyDown={(event) => {
