@@ -15,6 +15,7 @@ import orjson
 from playwright.sync_api import Page
 
 from rasante.core.gauges.rods import Relays, run_levels, state_at, truth_table
+from rasante.core.quantities.words import Words
 from rasante.core.scaling.chain import Chain
 from rasante.core.scaling.chain_form import read_chain
 from rasante.core.tanks.tank_file import check_document
@@ -76,6 +77,18 @@ class WebLogic(TestCase):
         for level, beyond in ((99, True), (101, False), (1999, False), (2001, True)):
             self.assertEqual(self.call("beyondSignal", self.curve, level), beyond, level)
         self.assertFalse(self.call("beyondSignal", {**self.curve, "signal_marks": []}, 99))
+
+    def test_a_number_is_written_to_what_its_half_width_bears_as_the_core_writes_it(self) -> None:
+        draw = random.Random(7)
+        for _ in range(200):
+            volume, half = draw.uniform(0, 60), 10 ** draw.uniform(-5, 1)
+            place = self.call("placesBy", half * 1000, 1)
+            shown = f"{self.call('toPlace', volume * 1000, place)} ± {self.call('toPlace', half * 1000, place)} L"
+            self.assertEqual(shown.replace("\u202f", ""), Words("metric").worth(volume, half))
+        # By hand: 99.7 is 100 to two digits, and so is borne in tens; nothing stated says nothing.
+        for half, place in ((99.7, -1), (94.0, 0), (0.96, 2), (0.0004, 2), (0, 1)):
+            self.assertEqual(self.call("placesBy", half, 1), place, half)
+        self.assertEqual(self.call("toPlace", 26464.8, -1), "26\u202f460")
 
     def test_a_level_for_a_volume_is_close_enough_for_a_tick(self) -> None:
         for share in (0.01, 0.3, 0.77, 0.999):

@@ -4,3 +4,4 @@ export { alike, differences, merged, placeWords, same, valueWords } from "../../
 export { follow } from "../../web/src/gauges/relays";
 export { withUnit } from "../../web/src/frame/unitOnLeaving";
 export { rowNumbers, withoutRow } from "../../web/src/frame/plan";
+export { placesBy, toPlace } from "../../web/src/frame/numbers";

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from itertools import permutations, product
-from math import pi
+from math import pi, radians, tan
 from unittest import TestCase
 
 from hypothesis import given, settings
@@ -60,8 +60,10 @@ class Probes(TestCase):
     def test_too_short_is_what_it_now_reads(self) -> None:
         # Cut 100 mm short in an upright tank of π m²: it reads from 127.5 mm up, and 127.5 × π L lie below.
         short = probe({"cut.depth": "3200 mm", "cut.school": "sprung", "cut.done": "3072.5 mm"}, upright("diesel"))
-        text = next(said(j) for j in short.judgements if j.code == "cut-short")
-        self.assertIn("reads from 127.5 mm up", text)
+        judged = next(j for j in short.judgements if j.code == "cut-short")
+        self.assertAlmostEqual(judged.numbers["unread"], 0.1275)
+        text = said(judged)
+        self.assertIn("reads from 128 mm up", text)
         self.assertIn(f"{127.5 * pi:.1f} L", text)
         self.assertIn("Rescue", text)
         served = probe(
@@ -155,7 +157,8 @@ class Spots(TestCase):
         self.assertEqual(codes(self.place("capacitance", **float_arm, spot__x="2000 mm")), {"clear": "good"})
         # A beam is wider the deeper it goes: 8° over 2.15 m is 150 mm to either side.
         beam = self.place("radar", **{"obstacles[0].kind": "inlet", "obstacles[0].x": "2650 mm"}, spot__x="2500 mm")
-        self.assertIn("half as wide as 150.3 mm", said(beam.judgements[0]))
+        self.assertAlmostEqual(beam.judgements[0].numbers["limit"], 2.15 * tan(radians(4)), 4)
+        self.assertIn("half as wide as 150 mm", said(beam.judgements[0]))
 
     def test_the_vent_stays_open(self) -> None:
         self.assertEqual(codes(self.place("radar", spot__port="Vent"))["blocks-vent"], "stop")

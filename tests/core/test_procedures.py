@@ -168,6 +168,23 @@ class EveryVisit(TestCase):
             if "isolate" in keys and "connect" in keys:
                 self.assertLess(keys.index("connect"), keys.index("power_up"))
 
+    def test_the_operator_is_told_where_something_moves_and_nowhere_else(self) -> None:
+        """By hand: injecting moves things, relays do, and wires at the terminals where pumps act on the level."""
+        for job, link, pumps, acts in (
+            ("trouble", "digital", "no", "no"),
+            ("trouble", "digital", "yes", "yes"),
+            ("check", "digital", "yes", "no"),
+            ("commission", "digital", "yes", "no"),
+            ("check", "current", "no", "no"),
+            ("commission", "current", "no", "yes"),
+            ("check", "relay", "no", "yes"),
+            ("install", "radio", "yes", "no"),
+        ):
+            method = "rods" if link == "relay" else "sonar" if link == "radio" else "hydrostatic"
+            facts = chosen(job=job, method=method, link=link, pumps=pumps)
+            self.assertEqual(facts["acts"], acts, f"{job} {link} {pumps}")
+            self.assertEqual(holds(gates()["manual"].when, facts), acts == "yes")
+
     def test_what_belongs_before_driving_comes_first_whatever_is_longest(self) -> None:
         visit = compose(chosen(job="install", method="sonar", port="none", link="radio", pressurised="yes"))
         plan = schedule(visit.steps, visit.before, {step.key: step.minutes[1] for step in visit.steps})

@@ -122,6 +122,14 @@ class Parts(TestCase):
             self.assertAlmostEqual(noise_of(draw + drift * np.arange(4000), 0.0), 2.0, delta=0.15)
         self.assertAlmostEqual(noise_of(np.zeros(100), 6.0), 6.0 / np.sqrt(12))
 
+    def test_noise_of_a_reading_that_mostly_stands_is_what_its_jumps_leave(self) -> None:
+        # By hand: one jump to 6 and back among 100 zeros has second differences 6, -12, 6 and 95 zeros; their
+        # deviation is sqrt(216/98), of which a twelfth counts. Half of them are nothing, so their median is as well.
+        values = np.zeros(100)
+        values[50] = 6.0
+        self.assertAlmostEqual(noise_of(values, 0.0), np.sqrt(216 / 98) / 12)
+        self.assertEqual(noise_of(values[:3], 0.0), 0.0)
+
     def test_the_window_grows_with_noise_and_shrinks_with_what_is_allowed(self) -> None:
         # By hand: (12·(2.5·2.5758·1/0.1)²)^(1/3) = (12·4146.9)^(1/3) = 36.78 readings a second apart.
         self.assertAlmostEqual(window_for(1.0, 1.0, 0.1, 0.0), 36.78, delta=0.01)

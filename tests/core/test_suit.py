@@ -188,7 +188,7 @@ class Expected(TestCase):
         measured = lying(measured={"all": "data_plate"})
         there = meet(measured)
         found = judged(there, model("radar")).expected
-        table = float(volume_uncertainty(measured, np.array([found.at_m]))[0])
+        table = float(volume_uncertainty(measured, np.array([found.at_m]), every=False)[0])
         surface = float(measured.tank.surface(found.at_m))
         self.assertAlmostEqual(found.u95_m3, np.hypot(surface * found.u95_level_m, table), 9)
 

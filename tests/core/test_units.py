@@ -50,6 +50,11 @@ class Lengths(TestCase):
             with self.subTest(text), self.assertRaisesRegex(InputError, "two ways"):
                 read_quantity(text, "length")
 
+    def test_sixty_characters_are_enough_for_a_measurement(self) -> None:
+        self.assertEqual(read_quantity("1600 mm".rjust(60, "0"), "length", "metric", ""), 1.6)
+        with self.assertRaisesRegex(InputError, "too long"):
+            read_quantity("1600 mm".rjust(61, "0"), "length", "metric", "")
+
     def test_nonsense_is_refused_in_words(self) -> None:
         for text in (
             "",

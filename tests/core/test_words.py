@@ -5,7 +5,7 @@ from __future__ import annotations
 from unittest import TestCase
 
 from rasante.core.quantities.judgement import by_weight, good, phrase, stop, stops, watch
-from rasante.core.quantities.words import Words
+from rasante.core.quantities.words import Words, places_by
 from rasante.core.tanks.survey import read_survey
 
 
@@ -42,11 +42,26 @@ class Widths(TestCase):
         self.assertAlmostEqual(read_survey(typed, "metric").require().tank.capacity, 0.36, 9)
 
 
+class Tape(TestCase):
+    def test_a_sentence_has_no_more_digits_than_a_tape(self) -> None:
+        for metres, metric, us in (
+            (5.19973, "5200 mm", "204.71 in"), (0.0123, "12 mm", "0.48 in"), (0.00974, "9.7 mm", "0.38 in"),
+            (-0.2504, "-250 mm", "-9.86 in"), (0.0, "0 mm", "0 in"), (0.9545, "955 mm", "37.58 in"),
+        ):  # fmt: skip
+            for system, text in (("metric", metric), ("us", us)):
+                said = Words(system).fill("{value:length} off", {"value": metres})
+                self.assertEqual(said, f"{text} off")
+
+
 class Worth(TestCase):
     def test_a_volume_has_no_more_digits_than_its_half_width_bears(self) -> None:
+        # JCGM 100:2008, 7.2.6: two digits of U at most, and the value to the same place; its own examples there,
+        # m = 100.021 47 g with uc = 0.35 mg (7.2.2), and 10.057 62 Ω with 27 mΩ written 10.058 Ω (7.2.6).
+        self.assertEqual(places_by(0.027, 4), 3)
+        self.assertEqual(places_by(0.35e-3, 5), 5)
         metric, us = Words("metric"), Words("us")
-        self.assertEqual(metric.worth(14.7548, 0.0832), "14750 ± 80 L")
-        self.assertEqual(metric.worth(14.7548, 0.0009), "14754.8 ± 0.9 L")
+        self.assertEqual(metric.worth(14.7548, 0.0832), "14755 ± 83 L")
+        self.assertEqual(metric.worth(14.7548, 0.0009), "14754.80 ± 0.90 L")
         self.assertEqual(metric.worth(29.3828), "29380 L")
         self.assertEqual(metric.worth(0.0), "0 L")
-        self.assertEqual(us.worth(14.7548, 0.0832), "3900 ± 20 US gal")
+        self.assertEqual(us.worth(14.7548, 0.0832), "3898 ± 22 US gal")

@@ -132,7 +132,7 @@ def judge_models(there: Situation, models: Sequence[GaugeModel]) -> list[Verdict
     low, high = there.lowest_m, max(there.highest_m, there.lowest_m + 1e-6)
     levels = np.linspace(low, high, _LEVELS)
     surface = there.tank.surface(levels)
-    stated = volume_uncertainty(there.file, levels)
+    stated = volume_uncertainty(there.file, levels, every=False)
     table = np.zeros_like(levels) if stated is None else stated
     found = []
     for model in models:

@@ -116,7 +116,7 @@ def judge_wet_ends(
             text = "{end}: {value:d} more reading{s} until it can be judged."
             found.append(watch(f"{end}-few", text, end=name, value=missing, s="s" if missing > 1 else ""))
         elif not state.still:
-            text = "{end}: the last {last:d} lie {value:g} counts apart, still is {limit:g}: wait, read again."
+            text = "{end}: the last {last:d} lie {value:g} counts apart, still is {limit:.0f}: wait, read again."
             more = " Drain it longer: fuel clings." if end == "empty" else " Tap it: bubbles rise."
             numbers: dict[str, Number] = {"value": state.spread, "limit": limit, "last": _LAST, "end": name}
             found.append(watch(f"{end}-moves", text + more, **numbers))

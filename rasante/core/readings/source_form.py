@@ -32,7 +32,7 @@ PERIODS_S, TIMEOUT_S = {"modbus": 10.0, "push": 600.0, "mqtt": 600.0}, 3.0
 #: The source under which all that is typed by hand stands: it is there by itself, and nobody makes it.
 BY_HAND = "By hand"
 MOST_CHANNELS = 64
-_HOST = re.compile(r"[A-Za-z0-9]([A-Za-z0-9.:\-]{0,252}[A-Za-z0-9])?")
+_HOST = re.compile(r"[A-Za-z0-9]([A-Za-z0-9.:\-]{0,251}[A-Za-z0-9])?")
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,8 @@ import { SmallSection } from "../drawing/SmallSection";
 import { STATE_SHAPES, STATIONS } from "./stations";
 import { Pager } from "../frame/pages";
 import { clock, day } from "../frame/times";
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import { spanWords } from "../readings/now";
 import { Opening } from "../frame/Opening";
 

@@ -32,7 +32,7 @@ export function LimitFlags({ limits, topMm, x, y, line }: Props) {
     <g className="limit-flags">
       {flags.map(([name, level]) => (
         <g key={name}>
-          <title>{`${name} at ${units.text("length", level)}`}</title>
+          <title>{`${name} at ${units.tape(level)}`}</title>
           <path d={`M${x} ${y(level)}h22M${x} ${y(level)}l8 -4v8z`} />
         </g>
       ))}

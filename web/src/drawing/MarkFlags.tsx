@@ -22,7 +22,7 @@ export function MarkFlags({ marks, x, y, line }: Props) {
     <g className="mark-flags">
       {marks.map((mark) => (
         <g key={mark.key}>
-          <title>{`${mark.label} at ${units.text("length", mark.level_mm)}`}</title>
+          <title>{`${mark.label} at ${units.tape(mark.level_mm)}`}</title>
           <path d={`M${x} ${y(mark.level_mm)}h-16M${x - 16} ${y(mark.level_mm) - 4}v8`} />
         </g>
       ))}

@@ -1,7 +1,5 @@
 import { scaleLinear } from "d3-scale";
 
-import { places } from "../frame/units";
-
 interface Props {
   /** The largest value on the ruler, in the unit shown. */
   max: number;
@@ -13,11 +11,11 @@ interface Props {
   count: number;
   /** Where the line is, to be written on the ruler in place of the ticks it would cover. */
   here?: number | undefined;
-  decimals?: number;
+  hereText: string;
 }
 
 /** A ruler beside the section: ticks at round values of the unit shown. */
-export function Ruler({ max, unit, y, x, side, count, here, decimals = 0 }: Props) {
+export function Ruler({ max, unit, y, x, side, count, here, hereText }: Props) {
   const ticks = scaleLinear().domain([0, max]).ticks(count);
   const out = side === "left" ? -1 : 1;
   const anchor = side === "left" ? "end" : "start";
@@ -39,7 +37,7 @@ export function Ruler({ max, unit, y, x, side, count, here, decimals = 0 }: Prop
       ))}
       {here !== undefined && (
         <text className="ruler-here" x={x + out * 10} y={y(here) + 4} textAnchor={anchor}>
-          {places(here, decimals)}
+          {hereText}
         </text>
       )}
       <text className="ruler-unit" x={x + out * 10} y={y(max) - 12} textAnchor={anchor}>

@@ -5,7 +5,7 @@ import uPlot from "uplot";
 
 import { useTheme } from "./theme";
 import { useWidth } from "./useSize";
-import { places } from "./units";
+import { places } from "./numbers";
 
 interface Props {
   /** Options without size; a new object makes a new chart. */

@@ -2,6 +2,7 @@ import { createContext, type ReactNode, use, useCallback, useMemo, useState } fr
 
 import type { Schema } from "../api/client";
 import { useWords } from "./words";
+import { places, placesBy, toPlace } from "./numbers";
 import { Opening } from "./Opening";
 
 export type System = "metric" | "us";
@@ -39,6 +40,10 @@ export interface Units {
   number: (quantity: Quantity, value: number, unit?: Unit) => string;
   /** A value in the API's unit as text, with its unit. */
   text: (quantity: Quantity, value: number, unit?: Unit) => string;
+  /** A value in the API's unit to what its half-width (k = 2) is worth, without its unit; without one as a reading. */
+  worth: (quantity: Quantity, value: number, half: number | null) => string;
+  /** What a value may be off by, to two digits, with its unit: "± 24 L". */
+  half: (quantity: Quantity, half: number) => string;
   /** A length [mm] that a tape or a saw gives: to the millimetre, or to a hundredth of an inch. */
   tape: (mm: number) => string;
   /** A cable run [mm], which nobody measures so: to a tenth of a metre or foot, a long one to the whole. */
@@ -49,15 +54,6 @@ const Context = createContext<Units | null>(null);
 const KEY = "rasante:system";
 /** Runs from here on are told in whole metres or feet. */
 const LONG = 20;
-
-/** Write a number with a fixed count of places and thin spaces between thousands. */
-export function places(value: number, decimals: number): string {
-  const fixed = (Object.is(value, -0) ? 0 : value).toFixed(decimals);
-  const text = Number(fixed) === 0 ? fixed.replace("-", "") : fixed;
-  const [whole = "", rest] = text.split(".");
-  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u202f").replace("-", "−");
-  return rest ? `${grouped}.${rest}` : grouped;
-}
 
 /** The system chosen on this device. */
 export function systemOfScreen(): System {
@@ -89,6 +85,10 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       places(convert(quantity, value, to), to.decimals);
     const text = (quantity: Quantity, value: number, to = unit(quantity)) =>
       `${number(quantity, value, to)} ${to.name}`;
+    const worth = (quantity: Quantity, value: number, half: number | null) => {
+      const to = unit(quantity);
+      return toPlace(convert(quantity, value, to), placesBy(convert(quantity, half ?? 0, to), to.decimals));
+    };
     const long = unitByKey(system === "us" ? "ft" : "m");
     return {
       system,
@@ -101,7 +101,9 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
       toShown: (quantity, value) => convert(quantity, value, unit(quantity)),
       number,
       text,
-      tape: (mm) => (system === "us" ? text("length", mm) : `${places(mm, 0)} mm`),
+      worth,
+      half: (quantity, half) => `± ${worth(quantity, Math.abs(half), half)} ${unit(quantity).name}`,
+      tape: (mm) => (system === "us" ? text("length", mm) : `${places(Number(mm.toFixed(6)), 0)} mm`),
       run: (mm) => {
         const size = convert("length", mm, long);
         return `${places(size, Math.abs(size) >= LONG ? 0 : 1)} ${long.name}`;

@@ -53,7 +53,7 @@ interface ProbeProps {
 
 function Probe({ form, reading, probe, words }: ProbeProps) {
   const units = useUnits();
-  const length = (mm: number) => units.text("length", mm);
+  const length = (mm: number) => units.tape(mm);
   return (
     <>
       <div className="cut-answer">
@@ -121,7 +121,7 @@ function Cable({ form, reading, cable }: CableProps) {
           {length(cable.run_mm)} run + {length(cable.loop_mm)} drip loop
         </span>
         <span className="cut-other">
-          Measuring range <span className="mono">{units.text("length", cable.range_mm)}</span> of water
+          Measuring range <span className="mono">{units.tape(cable.range_mm)}</span> of water
         </span>
       </div>
       <div className="facts">

@@ -4,7 +4,8 @@ import { Link } from "react-router";
 
 import { ChoiceField, type FormState } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import type { GaugeReading, GaugeWords, Verdict } from "./gauge";
 
 const SHAPES = { fits: "●", fits_if: "◆", no: "▲" } as const;
@@ -106,7 +107,7 @@ function Expected({ verdict }: { verdict: Verdict }) {
   return (
     <span className="method-numbers">
       <span className="mono">
-        {verdict.u95_l === null ? "no level" : `± ${units.text("volume", verdict.u95_l)}`}
+        {verdict.u95_l === null ? "no level" : units.half("volume", verdict.u95_l)}
       </span>
       <span className="text-quiet"> {places(verdict.install_min, 0)} min</span>
     </span>
@@ -154,10 +155,10 @@ function Chosen({ form, reading, words, chosen }: Props & { chosen: Verdict }) {
           <strong>{chosen.name}</strong>
           {chosen.u95_l !== null && chosen.u95_at_mm !== null && (
             <div className="form-says">
-              ± {units.text("volume", chosen.u95_l)} at {units.text("length", chosen.u95_at_mm)}: the level ±{" "}
-              {units.text("length", chosen.u95_level_mm ?? 0)}
-              {chosen.parts[0] && ` (most by ${chosen.parts[0].name})`}, the table ±{" "}
-              {units.text("volume", chosen.table_u95_l ?? 0)}
+              {units.half("volume", chosen.u95_l)} at {units.tape(chosen.u95_at_mm)}: the level{" "}
+              {units.half("length", chosen.u95_level_mm ?? 0)}
+              {chosen.parts[0] && ` (most by ${chosen.parts[0].name})`}, the table{" "}
+              {units.half("volume", chosen.table_u95_l ?? 0)}
             </div>
           )}
         </div>

@@ -106,7 +106,7 @@ export function ModelsPage() {
                 <tr key={entry.key}>
                   <td>{String(model.name)}</td>
                   <td>{words.technologies.find((one) => one.key === model.technology)?.name}</td>
-                  <td className="number mono">{units.text("length", Number(model.range_max_mm))}</td>
+                  <td className="number mono">{units.tape(Number(model.range_max_mm))}</td>
                   <td>{(model.output as string[]).join(", ")}</td>
                   <td>{words.zones[String(model.zone)]}</td>
                   <td className="model-acts">

@@ -23,7 +23,7 @@ interface Props {
 /** Four rods cut to their levels, and the relays that they switch, acting at the line. */
 export function RodsPane({ tank, form, rods, words, kept }: Props) {
   const units = useUnits();
-  const length = (mm: number) => units.text("length", mm);
+  const length = (mm: number) => units.tape(mm);
   return (
     <>
       <Relays rods={rods} tank={tank} />
@@ -108,7 +108,7 @@ function Relays({ rods, tank }: { rods: RodSet; tank: Tank }) {
       <RodDrawing rods={rods} level={level} top={top} wet={band?.wet ?? []} />
       <div className="relay-states">
         <label className="relay-level">
-          Level <span className="mono">{units.text("length", level)}</span>
+          Level <span className="mono">{units.tape(level)}</span>
           <input
             type="range"
             min={0}
@@ -205,7 +205,7 @@ function TruthTable({ rods }: { rods: RodSet }) {
           {[...rods.bands.entries()].reverse().map(([index, band]) => (
             <tr key={band.from_mm} aria-current={index === here ? "true" : undefined}>
               <td className="mono">
-                {units.text("length", band.from_mm)} – {units.text("length", band.to_mm)}
+                {units.tape(band.from_mm)} – {units.tape(band.to_mm)}
               </td>
               <td>{both(band.rising.fill, band.falling.fill, "on", "off")}</td>
               <td>{both(band.rising.pump, band.falling.pump, "runs", "stands")}</td>

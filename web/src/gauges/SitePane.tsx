@@ -1,5 +1,6 @@
 import { ChoiceField, type FormState, TextField, TickField } from "../frame/FormField";
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import type { GaugeReading, GaugeWords } from "./gauge";
 
 interface Props {
@@ -12,7 +13,7 @@ interface Props {
 export function SitePane({ form, reading, words }: Props) {
   const units = useUnits();
   const there = reading.situation;
-  const length = (mm: number) => units.text("length", mm);
+  const length = (mm: number) => units.tape(mm);
   const celsius = (value: number | undefined) => `${places(value ?? 0, 0)} °C`;
   const density = (value: number | undefined) => `${places(value ?? 0, 0)} kg/m³`;
   return (

@@ -136,18 +136,8 @@ export function SpotPane({ tank, form, reading, words }: Props) {
             <div className="form-says">As noted at Survey</div>
           </div>
         )}
-        <TextField
-          form={form}
-          path="spot.x"
-          label="Along, from the left"
-          usual={units.text("length", there.x_mm)}
-        />
-        <TextField
-          form={form}
-          path="spot.y"
-          label="Across, from the middle"
-          usual={units.text("length", there.y_mm)}
-        />
+        <TextField form={form} path="spot.x" label="Along, from the left" usual={units.tape(there.x_mm)} />
+        <TextField form={form} path="spot.y" label="Across, from the middle" usual={units.tape(there.y_mm)} />
         {reading.drawn?.mount === "below" && (
           <TextField
             form={form}

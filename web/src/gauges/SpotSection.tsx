@@ -63,7 +63,7 @@ export function SpotSection({ tank, reading }: { tank: Tank; reading: GaugeReadi
           <path d={pathOf(drawing.along_mm, x, y)} className="shell" />
           {mount !== "below" && <path d={`M${x(there.x_mm) - 10} ${y(face)}h20`} className="gauge-face" />}
           <text x={x(reach.right) - 4} y={y(high) + 15} textAnchor="end">
-            highest {units.text("length", high)}
+            highest {units.tape(high)}
           </text>
         </svg>
       )}

@@ -69,15 +69,16 @@ export function TiltPane({ tank, form, reading }: Props) {
 /** Why fore and aft counts more than across, in numbers for this very tank. */
 function TiltWords({ tilt }: { tilt: Tilt }) {
   const units = useUnits();
-  const litres = (value: number) => units.text("volume", Math.abs(value));
+  const litres = (value: number) =>
+    `${units.worth("volume", Math.abs(value), value)} ${units.unit("volume").name}`;
   const [first, second] =
     tilt.along_l >= tilt.across_l ? ["Fore and aft", "across"] : ["Across", "fore and aft"];
   const ratio = Math.max(tilt.along_l, tilt.across_l) / Math.max(Math.min(tilt.along_l, tilt.across_l), 1e-9);
   return (
     <p className="tilt-words">
-      In the middle it errs ± {litres(tilt.middle_l)} at worst. A quarter of the length off it,{" "}
-      {units.text("length", tilt.along_off_mm)}, pitching costs {litres(tilt.along_l)}; a quarter of the
-      width, {units.text("length", tilt.across_off_mm)}, rolling costs {litres(tilt.across_l)}.{" "}
+      In the middle it errs {units.half("volume", tilt.middle_l)} at worst. A quarter of the length off it,{" "}
+      {units.tape(tilt.along_off_mm)}, pitching costs {litres(tilt.along_l)}; a quarter of the width,{" "}
+      {units.tape(tilt.across_off_mm)}, rolling costs {litres(tilt.across_l)}.{" "}
       {ratio < 1000 && ratio > 1.05 && `${first} counts ${ratio.toFixed(1)} times as much as ${second}.`}
     </p>
   );
@@ -129,7 +130,7 @@ function TiltDrawing({ tilt, form, reading, plan }: MapProps) {
           <g className="tilt-best">
             <path d={`M${x(bestX)} ${y(bestY) - 8}l8 8l-8 8l-8 -8z`} />
             <text x={x(bestX) + 13} y={y(bestY) - 8}>
-              best ± {units.text("volume", Math.abs(tilt.best_l))}
+              best {units.half("volume", tilt.best_l)}
             </text>
           </g>
         )}
@@ -141,15 +142,15 @@ function TiltDrawing({ tilt, form, reading, plan }: MapProps) {
             <rect width={22} height={12} className={`tilt-${index}`} />
           </svg>
         ))}
-        <span>± {units.text("volume", most)}</span>
+        <span>{units.half("volume", most)}</span>
       </div>
       <p className="tilt-here">
         {at === null ? (
           "The spot is beside the tank."
         ) : (
           <>
-            At the spot, {units.text("length", spot.x)} along and {units.text("length", spot.y)} across: ±{" "}
-            <span className="mono">{units.text("volume", Math.abs(at))}</span> at worst.
+            At the spot, {units.tape(spot.x)} along and {units.tape(spot.y)} across:{" "}
+            <span className="mono">{units.half("volume", at)}</span> at worst.
           </>
         )}{" "}
         <Button

@@ -6,7 +6,7 @@ import { type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
 import { PlanBar } from "../frame/PlanBar";
 import { rowNumbers, useHandOver, usePlan, withoutRow } from "../frame/plan";
-import { places } from "../frame/units";
+import { places } from "../frame/numbers";
 import type { Take } from "../readings/now";
 import { useTakes } from "../readings/TakeButton";
 import { TakenField } from "../readings/TakenField";

@@ -12,14 +12,35 @@ interface Reading {
   label: string;
   quantity: Quantity;
   value: (line: Line) => number;
+  /** What it may be off by, where that is known. */
+  half?: (line: Line, capacityL: number) => number | null;
 }
 
 const READINGS: Reading[] = [
   { by: "innage", label: "Innage", quantity: "length", value: (line) => line.innage_mm },
-  { by: "volume", label: "Volume", quantity: "volume", value: (line) => line.volume_l },
-  { by: "volume_pct", label: "True per cent", quantity: "ratio", value: (line) => line.volume_pct },
+  {
+    by: "volume",
+    label: "Volume",
+    quantity: "volume",
+    value: (line) => line.volume_l,
+    half: (line) => line.u95_l,
+  },
+  {
+    by: "volume_pct",
+    label: "True per cent",
+    quantity: "ratio",
+    value: (line) => line.volume_pct,
+    half: (line, capacityL) => line.u95_l && (line.u95_l / capacityL) * 100,
+  },
   { by: "ullage", label: "Ullage", quantity: "length", value: (line) => line.ullage_mm },
-  { by: "linear_pct", label: "A linear float shows", quantity: "ratio", value: (line) => line.linear_pct },
+  {
+    by: "linear_pct",
+    label: "A linear float shows",
+    quantity: "ratio",
+    value: (line) => line.linear_pct,
+    // Its dial is read to a per cent at best.
+    half: () => 1,
+  },
 ];
 
 /** The stations of the chain that are read out beside the section; station Scale has them all. */
@@ -27,18 +48,18 @@ const READ_OUT: Station[] = ["sensed", "arriving", "shown"];
 
 /** Everything that reads at the line; any of them can be typed, and the line goes there. */
 export function LineReadouts() {
-  const { line } = useLine();
+  const { line, curve } = useLine();
   const units = useUnits();
   return (
     <section className="readouts" aria-label="At the line">
-      {READINGS.map(({ by, label, quantity, value }) => (
+      {READINGS.map(({ by, label, quantity, value, half }) => (
         <Readout
           key={by}
           by={by}
           label={label}
-          number={units.number(quantity, value(line))}
+          number={units.worth(quantity, value(line), half?.(line, curve.capacity_l) ?? null)}
           unit={units.unit(quantity).name}
-          note={by === "volume" && line.u95_l !== null ? `± ${units.text("volume", line.u95_l)} (k = 2)` : ""}
+          note={by === "volume" && line.u95_l !== null ? `${units.half("volume", line.u95_l)} (k = 2)` : ""}
         />
       ))}
       {READ_OUT.map((key) => {

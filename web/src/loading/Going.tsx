@@ -1,4 +1,5 @@
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import { spanWords } from "../readings/now";
 import type { LoadReading } from "./load";
 

@@ -1,5 +1,6 @@
 import { Scroll } from "../frame/Scroll";
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import type { LoadReading } from "./load";
 
 /** Both limits side by side, which of them rules and why, and what a float gauge would have cost. */

@@ -2,7 +2,7 @@ import Button from "react-bootstrap/Button";
 
 import { ChoiceField, TextField, TickField } from "../frame/FormField";
 import { rowNumbers, withoutRow } from "../frame/plan";
-import { places } from "../frame/units";
+import { places } from "../frame/numbers";
 import type { Take } from "../readings/now";
 import { TakenField } from "../readings/TakenField";
 import type { Part } from "./pour";

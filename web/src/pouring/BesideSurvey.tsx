@@ -1,4 +1,5 @@
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import { litres, offBy, type Run } from "./pour";
 
 /** What was poured beside the tank's own geometry: the pattern named, and the shape that both tell. */

@@ -1,7 +1,8 @@
 import { api, ask, type Schema } from "../api/client";
 import type { Entries, FormState } from "../frame/FormField";
 import { type Calls, rowNumbers } from "../frame/plan";
-import { places, type Units } from "../frame/units";
+import { places } from "../frame/numbers";
+import { type Units } from "../frame/units";
 
 export type Run = Schema["RunReading"];
 
@@ -16,16 +17,16 @@ export const POURS: Calls<Run> = {
   keep: (id, body) => ask(api.PUT("/api/tanks/{id}/pours/", { params: { path: { id } }, body })),
 };
 
-/** A volume to three figures, in the unit of the screen; what it may be off by, to two. */
-export function litres(units: Units, value: number, figures = 3): string {
+/** A volume to three figures, in the unit of the screen. */
+export function litres(units: Units, value: number): string {
   const shown = units.toShown("volume", value);
-  const digits = shown === 0 ? 0 : figures - 1 - Math.floor(Math.log10(Math.abs(shown)));
+  const digits = shown === 0 ? 0 : 2 - Math.floor(Math.log10(Math.abs(shown)));
   return `${places(shown, Math.min(Math.max(0, digits), 2))} ${units.unit("volume").name}`;
 }
 
 /** What a volume may be off by. */
 export function offBy(units: Units, value: number): string {
-  return `± ${litres(units, value, 2)}`;
+  return units.half("volume", value);
 }
 
 /** A reading as it is written: a level by the tape, a signal to a hundredth, a number as it is. */

@@ -1,6 +1,7 @@
 import { useId } from "react";
 
-import { useUnits, places } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import type { Entries, Result } from "./proof";
 
 interface Props {

@@ -1,5 +1,6 @@
 import type { Schema } from "../api/client";
-import { type Quantity, type System, useUnits, places } from "../frame/units";
+import { places } from "../frame/numbers";
+import { type Quantity, type System, useUnits } from "../frame/units";
 import { CELLS, type Entries, type PointEntries, type Result } from "./proof";
 
 interface Props {

@@ -2,7 +2,8 @@ import { useMemo } from "react";
 import type uPlot from "uplot";
 
 import { axis, Chart, hue } from "../frame/Chart";
-import { useUnits, places } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import { CELLS, type Entries, type Result } from "./proof";
 
 const WORDS = { pass: "Passes", fail: "Does not pass", incomplete: "Not complete yet" } as const;

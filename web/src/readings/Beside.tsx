@@ -1,5 +1,5 @@
 import type { Schema } from "../api/client";
-import { places } from "../frame/units";
+import { places } from "../frame/numbers";
 
 /** What else is told of the tank: pumps, flows, temperature, tilt, battery, each with its newest value. */
 export function Beside({ list }: { list: Schema["Series"][] }) {

@@ -1,7 +1,6 @@
 import type { Schema } from "../api/client";
 import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
-import { worth } from "./NowBlock";
 
 type Watch = Schema["Watch"];
 
@@ -15,7 +14,7 @@ export function Moves({ watch }: { watch: Watch }) {
     b.start.localeCompare(a.start),
   );
   const shown = (litres: number, sure: number) =>
-    `${litres > 0 ? "+" : ""}${worth(units.toShown("volume", litres), units.toShown("volume", sure))}`;
+    `${litres > 0 ? "+" : ""}${units.worth("volume", litres, sure)}`;
   return (
     <section aria-label="Came and went">
       <h2>Came and went</h2>
@@ -38,7 +37,7 @@ export function Moves({ watch }: { watch: Watch }) {
                 <tr key={one.start + String(one.volume_l)}>
                   <td>{when(one.start)}</td>
                   <td className="mono">{shown(one.volume_l, one.u95_l)}</td>
-                  <td className="mono">{worth(units.toShown("volume", one.u95_l))}</td>
+                  <td className="mono">{units.worth("volume", one.u95_l, one.u95_l)}</td>
                   <td>{one.volume_l > 0 ? "delivery" : "draw"}</td>
                 </tr>
               ))}
@@ -60,7 +59,7 @@ export function Moves({ watch }: { watch: Watch }) {
               <li key={one.start}>
                 {when(one.start)}: {one.source} → {one.target},{" "}
                 <span className="mono">
-                  {worth(units.toShown("volume", one.left_l), units.toShown("volume", one.u95_l))} {unit}
+                  {units.worth("volume", one.left_l, one.u95_l)} {unit}
                 </span>{" "}
                 left, <span className="mono">{shown(one.differs_l, one.u95_l)}</span> more came
               </li>

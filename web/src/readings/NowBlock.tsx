@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import { type Now, shapeOf, spanWords } from "./now";
 
 /** What the tank has now, with its ±, its rate, and when marks will be reached. */
@@ -12,10 +13,10 @@ export function NowBlock({ now }: { now: Now }) {
       <Fact label={now.live ? "Now" : `${now.age} old`}>
         {now.volume_l === null
           ? "no reading"
-          : worth(units.toShown("volume", now.volume_l), sure && units.toShown("volume", sure))}{" "}
+          : units.worth("volume", now.volume_l, sure ?? now.volume_l / 100)}{" "}
         <small>{units.unit("volume").name}</small>
         <Note>
-          {sure ? `± ${worth(units.toShown("volume", sure))} ${units.unit("volume").name}` : ""}
+          {sure ? units.half("volume", sure) : ""}
           {now.volume_pct !== null && ` · ${places(now.volume_pct, 1)} %`}
         </Note>
       </Fact>
@@ -70,16 +71,6 @@ function Fact({ label, children }: { label: string; children: ReactNode }) {
 
 function Note({ children }: { children: ReactNode }) {
   return <span className="readout-note">{children}</span>;
-}
-
-/** A number with no more digits than its ± is worth; by itself to two that count. */
-export function worth(value: number, sure?: number | null): string {
-  const size = Math.abs(sure ?? value);
-  if (!(size > 0)) return places(value, 0);
-  const step = 10 ** (Math.floor(Math.log10(size)) - (sure ? 0 : 1));
-  return step >= 1
-    ? places(Math.round(value / step) * step, 0)
-    : places(value, Math.min(-Math.log10(step), 2));
 }
 
 function rateText(value: number): string {

@@ -1,6 +1,7 @@
 import { type FormState, TextField } from "../frame/FormField";
 import { Judgements } from "../frame/Judgements";
-import { places, useUnits } from "../frame/units";
+import { places } from "../frame/numbers";
+import { useUnits } from "../frame/units";
 import { Scroll } from "../frame/Scroll";
 import type { WiringReading } from "./wiring";
 

@@ -152,11 +152,14 @@ function Solved({ reading, path }: { reading: Reading | undefined; path: string 
   return (
     <div className="solved" role="status">
       <p>
-        {solution.label} <b className="mono">{units.text("length", solution.value_mm)}</b>
+        {solution.label}{" "}
+        <b className="mono">
+          {units.worth("length", solution.value_mm, solution.half_width_mm)} {units.unit("length").name}
+        </b>
         {solution.half_width_mm !== null && (
           <>
             {" "}
-            <b className="mono">± {units.text("length", solution.half_width_mm)}</b> (k = 2)
+            <b className="mono">{units.half("length", solution.half_width_mm)}</b> (k = 2)
           </>
         )}
         . How far it moves:
@@ -168,16 +171,13 @@ function Solved({ reading, path }: { reading: Reading | undefined; path: string 
               <th scope="row">
                 {movement.label}{" "}
                 <span className="mono">
-                  ±{" "}
-                  {movement.unit === "L"
-                    ? units.text("volume", movement.half_width)
-                    : units.text("length", movement.half_width)}
+                  {units.half(movement.unit === "L" ? "volume" : "length", movement.half_width)}
                 </span>
               </th>
               <td className="mono">
                 {movement.moves_mm === null
                   ? "no answer at its ends"
-                  : `± ${units.text("length", movement.moves_mm)}`}
+                  : units.half("length", movement.moves_mm)}
               </td>
             </tr>
           ))}

@@ -33,14 +33,14 @@ export function Budget({ tank }: { tank: number }) {
       ) : (
         <>
           <p>
-            At the line the volume is good to <b className="mono">± {units.text("volume", data.u95_l)}</b> (k
-            = 2). {worst.label} contributes most, {worst.share_pct.toFixed(0)} %.
+            At the line the volume is good to <b className="mono">{units.half("volume", data.u95_l)}</b> (k =
+            2). {worst.label} contributes most, {worst.share_pct.toFixed(0)} %.
             {data.better_u95_l !== null && data.better_half_width !== null && (
               <>
                 {" "}
                 Measured again by {data.better_by} (± {half(data.better_half_width, worst.unit)} instead of ±{" "}
                 {half(worst.half_width, worst.unit)}), the table would be good to{" "}
-                <b className="mono">± {units.text("volume", data.better_u95_l)}</b> here.
+                <b className="mono">{units.half("volume", data.better_u95_l)}</b> here.
               </>
             )}
           </p>

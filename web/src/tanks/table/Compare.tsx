@@ -63,7 +63,7 @@ export function Compare({ tank, sides }: Props) {
               <>
                 Farthest apart at{" "}
                 <button type="button" className="btn btn-link p-0" onClick={() => move(data.worst_level_mm)}>
-                  {units.text("length", data.worst_level_mm)}
+                  {units.tape(data.worst_level_mm)}
                 </button>
                 : {data.second} holds{" "}
                 <b className="mono">

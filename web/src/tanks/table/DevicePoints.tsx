@@ -4,7 +4,8 @@ import { useDeferredValue, useId } from "react";
 import { keys } from "../../api/keys";
 import { api, ask, Refused, wordsOf } from "../../api/client";
 import { useKept } from "../../frame/kept";
-import { places, useUnits } from "../../frame/units";
+import { places } from "../../frame/numbers";
+import { useUnits } from "../../frame/units";
 
 const WAYS = [
   ["even", "Evenly spaced"],
@@ -139,7 +140,7 @@ export function DevicePoints({ tank }: { tank: number }) {
                     <td className="number mono">{data[key].level_mm.length}</td>
                     <td className="number mono">{units.text("volume", data[key].error_l)}</td>
                     <td className="number mono">{data[key].error_pct.toFixed(3)} %</td>
-                    <td className="number mono">{units.text("length", data[key].error_at_mm)}</td>
+                    <td className="number mono">{units.tape(data[key].error_at_mm)}</td>
                   </tr>
                 ))}
               </tbody>

@@ -2,7 +2,8 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useMemo, useRef } from "react";
 
 import type { Schema } from "../../api/client";
-import { places, type Unit, type Units, useUnits } from "../../frame/units";
+import { places, placesBy } from "../../frame/numbers";
+import { type Unit, type Units, useUnits } from "../../frame/units";
 import { useLine } from "../../line/line";
 
 const ROW = 28;
@@ -117,17 +118,21 @@ function columnsOf(
     const text = places(units.convert("length", mm ?? 0, length), Math.max(length.decimals, 3));
     return text.replace(/\.?0+$/, "");
   };
-  const litres = (value: number | undefined) =>
-    places(units.convert("volume", value ?? 0, volume), volume.decimals);
+  const { u95_l: u95, standard_l: standard, mass_kg: mass } = table;
+  // What a row's own ± bears, but never tens: rows are also read as differences, which are known better than they.
+  const litres = (list: number[], row: number) => {
+    const borne = placesBy(units.convert("volume", u95?.[row] ?? 0, volume), volume.decimals);
+    const decimals = Math.min(Math.max(borne, 0), volume.decimals);
+    return places(units.convert("volume", list[row] ?? 0, volume), decimals);
+  };
   const percent = (value: number | undefined) => places(value ?? 0, 2);
   const first: Column = { name: `Innage ${length.name}`, text: (row) => lengths(table.innage_mm[row]) };
   const ullage: Column = { name: `Ullage ${length.name}`, text: (row) => lengths(table.ullage_mm[row]) };
-  const { u95_l: u95, standard_l: standard, mass_kg: mass } = table;
   return [
     byUllage ? ullage : first,
-    { name: `Volume ${volume.name}`, text: (row) => litres(table.volume_l[row]) },
-    ...(u95 ? [{ name: `± U ${volume.name}`, text: (row: number) => litres(u95[row]) }] : []),
-    ...(standard ? [{ name: `Standard ${volume.name}`, text: (row: number) => litres(standard[row]) }] : []),
+    { name: `Volume ${volume.name}`, text: (row) => litres(table.volume_l, row) },
+    ...(u95 ? [{ name: `± U ${volume.name}`, text: (row: number) => litres(u95, row) }] : []),
+    ...(standard ? [{ name: `Standard ${volume.name}`, text: (row: number) => litres(standard, row) }] : []),
     ...(mass
       ? [
           {

@@ -4,7 +4,8 @@ import Dropdown from "react-bootstrap/Dropdown";
 
 import { wordsOf } from "../../api/client";
 import { Panes, usePane } from "../../frame/Panes";
-import { places, useUnits } from "../../frame/units";
+import { places } from "../../frame/numbers";
+import { useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
 import { Budget } from "./Budget";
 import { Curve } from "./Curve";
@@ -94,7 +95,7 @@ export function TableStation({ tank, pour }: { tank: Tank; pour: ReactNode }) {
             {isFetching && ", making the next one…"}
             {worst &&
               Math.abs(worst.difference_pct) >= 0.05 &&
-              `. The old float gauge reads ${Math.abs(worst.difference_pct).toFixed(1)} points ${worst.difference_pct > 0 ? "high" : "low"} at ${units.text("length", worst.innage_mm)}: there it is worst`}
+              `. The old float gauge reads ${Math.abs(worst.difference_pct).toFixed(1)} points ${worst.difference_pct > 0 ? "high" : "low"} at ${units.tape(worst.innage_mm)}: there it is worst`}
             .{!data.u95_l && " No uncertainty is stated: say at Survey how the dimensions were measured."}
           </p>
         </>
