@@ -33,7 +33,8 @@ class CaseView(PlannedView):
         form = checked(PlannedSerializer, request)
         tank = tank_at(pk)
         found = services.read_tank_case(tank, form["entries"], form["system"])
-        return Response(present.case(found, services.live_look(tank), form["system"]))
+        along = services.along_the_chain(tank, found, form["system"])
+        return Response(present.case(found, services.live_look(tank), along, form["system"]))
 
 
 class AheadView(APIView):

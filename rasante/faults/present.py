@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from datetime import datetime
 from typing import Any
 
 from ..core.faults.advice import WORTH, Choice, gates_of, words_of
@@ -19,10 +21,15 @@ from ..core.scaling.chain import STATIONS
 from ..planned.present import fields
 from ..wiring.present import drawing
 from .models import FaultCase
-from .services import moved
+from .services import Along, moved
 
 
-def case(found: CaseForm, live: tuple[str, str] | None, system: System) -> dict[str, Any]:
+def case(
+    found: CaseForm,
+    live: tuple[str, str] | None,
+    along: tuple[datetime | None, Sequence[Along]],
+    system: System,
+) -> dict[str, Any]:
     """Write a case as far as it has been typed, with what to do next."""
     advice, table = found.advice, found.table
     shares = sorted(advice.belief.by_part.items(), key=lambda one: -one[1])
@@ -75,6 +82,16 @@ def case(found: CaseForm, live: tuple[str, str] | None, system: System) -> dict[
         "series": None
         if found.series is None
         else {"look": found.series.look, "says": Words(system).say(found.series.says)},
+        "along_at": along[0],
+        "along": [
+            {
+                "test": one.test.key,
+                "label": STATIONS[str(one.test.reads["station"])],
+                "typed": one.typed,
+                "says": one.says,
+            }
+            for one in along[1]
+        ],
         "live": None if live is None else {"look": live[0], "says": live[1]},
         "minutes": found.minutes,
         "restore": moved(found),

@@ -81,6 +81,15 @@ class SeriesLookSerializer(serializers.Serializer):
     says = serializers.CharField()
 
 
+class AlongSerializer(serializers.Serializer):
+    """Something that was read along the chain and kept, as a finding of the case."""
+
+    test = serializers.CharField()
+    label = serializers.CharField(help_text="The station that was read")
+    typed = serializers.CharField()
+    says = serializers.CharField(help_text="The same with its unit")
+
+
 class CaseReadingSerializer(serializers.Serializer):
     """A case of trouble as far as it has been typed."""
 
@@ -111,6 +120,8 @@ class CaseReadingSerializer(serializers.Serializer):
     steps = FaultStepSerializer(many=True)
     series = SeriesLookSerializer(allow_null=True, help_text="Those that were pasted")
     live = SeriesLookSerializer(allow_null=True, help_text="Those that arrive")
+    along_at = serializers.DateTimeField(allow_null=True, help_text="When that was kept")
+    along = AlongSerializer(many=True, help_text="What was read along the chain, and is no finding yet")
     minutes = serializers.FloatField()
     restore = serializers.BooleanField(help_text="Whether control has to be restored")
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -13,19 +16,21 @@ from django.utils import timezone
 from ..accounts.models import name_of
 from ..core.faults.advice import words_of
 from ..core.faults.case_form import CaseForm, read_case
-from ..core.faults.case_words import percent
+from ..core.faults.case_words import percent, reading_text
 from ..core.faults.fault import fault_kinds, parts
+from ..core.faults.fault_test import FaultTest
 from ..core.faults.installation import Installation
 from ..core.faults.series import look_of
 from ..core.products.registry import product_of
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import System
 from ..core.readings.condition import CONDITIONS
+from ..core.scaling.chain_values import read_value
 from ..core.wiring.circuit import circuit_document
 from ..gauges.services import gauge_of, model_of
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
 from ..readings.watching import now_of
-from ..scaling.chains import former_chains, scaled_chain
+from ..scaling.chains import former_chains, readings_of, scaled_chain
 from ..seals.services import seal
 from ..tanks.models import Tank
 from ..wiring.services import circuit_of
@@ -80,6 +85,49 @@ def live_look(tank: Tank) -> tuple[str, str] | None:
     if now is None or now.condition.key in ("none", "typed"):
         return None
     return look_of(now.condition.key), CONDITIONS[now.condition.key]
+
+
+@dataclass(frozen=True)
+class Along:
+    """Something that was read along the chain and kept, and would be a finding of a case.
+
+    Parameters
+    ----------
+    test : FaultTest
+        The test that reads that station as it stands.
+    typed, says : str
+        As it was typed, and with its unit.
+    """
+
+    test: FaultTest
+    typed: str
+    says: str
+
+
+def along_the_chain(tank: Tank, found: CaseForm, system: System) -> tuple[datetime | None, list[Along]]:
+    """What was read along a tank's chain and kept, its newest column, as far as it is no finding of a case yet.
+
+    Returns
+    -------
+    datetime, list of Along
+        When it was kept. Nothing of before the last case was closed: that was another installation.
+    """
+    kept, last = readings_of(tank), tank.fault_cases.order_by("-closed_at").first()
+    if kept is None or (last is not None and kept.changed_at <= last.closed_at):
+        return None, []
+    newest = max((int(path[len("rows[") : path.index("]")]) for path in kept.entries), default=0)
+    done = {one.test for one in found.findings}
+    given = []
+    for station in found.at.sound.stations:
+        typed = str(kept.entries.get(f"rows[{newest}].{station}", "")).strip()
+        test = next((one for one in found.table.tests if one.reads == {"station": station}), None)
+        if not typed or test is None or test.key in done:
+            continue
+        # What the chain of now cannot read is no finding.
+        with contextlib.suppress(InputError):
+            value = read_value(found.at.sound, station, typed, system)
+            given.append(Along(test, typed, reading_text(found.at, test, value, system)))
+    return kept.changed_at, given
 
 
 def read_tank_case(tank: Tank, entries: Mapping[str, str], system: System) -> CaseForm:

@@ -68,6 +68,38 @@ class Trouble(ApiTest):
         self.assertTrue({"alone", "inject-50", "counts", "box-volts"} <= keys)
         self.assertFalse({"number-alone", "signal-ohms", "battery"} & keys)
 
+    def test_what_was_read_along_the_chain_is_at_hand_as_findings(self) -> None:
+        self.assertEqual(self.check({})["along"], [])
+        rows = {"rows[0].level": "1000", "rows[1].level": "40 cm", "rows[1].arriving": "7.02", "rows[1].sent": "7.02"}
+        body = {"entries": rows, "system": "metric", "revision": 0}
+        self.assertEqual(self.send("put", f"tanks/{self.tank.pk}/parting/", body).status_code, 200)
+        # The newest moment, with its units; what the sensor sends is read with the loop taken apart: no such test.
+        along = self.check({}, "us")["along"]
+        self.assertEqual(
+            [(one["test"], one["typed"], one["says"]) for one in along],
+            [("dip", "40 cm", "15.75 in"), ("arriving", "7.02", "7.02 mA")],
+        )
+        taken = {
+            f"rows[{i}].{k}": v
+            for i, one in enumerate(along)
+            for k, v in (("test", one["test"]), ("value", one["typed"]))
+        }
+        found = self.check(taken)
+        self.assertEqual(found["along"], [])
+        self.assertEqual([(one["row"], one["read"]) for one in found["steps"]], [(0, "400 mm"), (1, "7.02 mA")])
+
+    def test_what_was_read_before_the_last_case_was_closed_is_not_at_hand(self) -> None:
+        path, body = f"tanks/{self.tank.pk}/parting/", {"entries": {"rows[0].counts": "12000"}, "system": "metric"}
+        self.assertEqual(self.send("put", path, body | {"revision": 0}).status_code, 200)
+        self.keep(WILD)
+        self.assertEqual([one["says"] for one in self.check({})["along"]], ["12000"])
+        self.assertEqual(self.close().status_code, 201)
+        after = self.check({})
+        self.assertEqual((after["along"], after["along_at"]), ([], None))
+        body["entries"] = {"rows[0].counts": "12010"}
+        self.assertEqual(self.send("put", path, body | {"revision": 1}).status_code, 200)
+        self.assertEqual([one["says"] for one in self.check({})["along"]], ["12010"])
+
     def test_wild_readings_and_a_steady_input_are_the_sensor(self) -> None:
         found = self.check(WILD)
         self.assertEqual((found["verdict"], found["parts"][0]["part"]), ("found", "sensor"))

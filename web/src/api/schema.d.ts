@@ -2582,6 +2582,15 @@ export interface components {
             do: string;
             branches: components["schemas"]["Branch"][];
         };
+        /** @description Something that was read along the chain and kept, as a finding of the case. */
+        Along: {
+            test: string;
+            /** @description The station that was read */
+            label: string;
+            typed: string;
+            /** @description The same with its unit */
+            says: string;
+        };
         /** @description A survey's fields with a profile's dimensions. */
         Applied: {
             entries: {
@@ -2844,6 +2853,13 @@ export interface components {
             series: components["schemas"]["SeriesLook"] | null;
             /** @description Those that arrive */
             live: components["schemas"]["SeriesLook"] | null;
+            /**
+             * Format: date-time
+             * @description When that was kept
+             */
+            along_at: string | null;
+            /** @description What was read along the chain, and is no finding yet */
+            along: components["schemas"]["Along"][];
             /** Format: double */
             minutes: number;
             /** @description Whether control has to be restored */

@@ -152,6 +152,7 @@ function TankSection({ tank }: { tank: Tank }) {
       limits={tank.facts.limits}
       levelMm={line.innage_mm}
       volumeL={line.volume_l}
+      volumeU95L={line.u95_l}
       gauge={kept?.drawn}
       marks={marks?.marks}
       curve={curve}

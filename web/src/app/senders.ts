@@ -2,12 +2,12 @@ import type { QueryClient } from "@tanstack/react-query";
 
 import { registerDrafts, wake } from "../frame/outbox";
 import { registerPlan } from "../frame/plan";
-import { TROUBLE } from "../faults/trouble";
+import { PARTING, TROUBLE } from "../faults/trouble";
 import { GAUGE, WET_ENDS } from "../gauges/gauge";
 import { LOAD } from "../loading/load";
 import { POURS } from "../pouring/pour";
 import { registerProof } from "../proving/useDraftProof";
-import { CHAIN, MARKS, PARTING, SLOPES } from "../scaling/chain";
+import { CHAIN, MARKS, SLOPES } from "../scaling/chain";
 import { registerSurvey } from "../tanks/survey/keeping";
 import { registerVisits } from "../visits/queue";
 import { WIRING } from "../wiring/wiring";
@@ -15,7 +15,7 @@ import { WIRING } from "../wiring/wiring";
 /** Everything that is typed and kept, by how it goes to the server: whatever page is open, what waits is sent. */
 export function registerSenders(queries: QueryClient): void {
   registerSurvey(queries);
-  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, PARTING, SLOPES, LOAD, POURS, TROUBLE])
+  for (const calls of [GAUGE, WET_ENDS, WIRING, CHAIN, MARKS, SLOPES, LOAD, POURS, PARTING, TROUBLE])
     registerPlan(calls, queries);
   registerProof(queries);
   registerVisits(queries);

@@ -2,7 +2,7 @@ import { useId } from "react";
 import Button from "react-bootstrap/Button";
 
 import { ChoiceField, type FormState, TextField } from "../frame/FormField";
-import { places } from "../frame/units";
+import { places } from "../frame/numbers";
 import { begun, type Case, entered, outcomeWords } from "./trouble";
 
 const DIALS: Record<string, string> = {

@@ -1,30 +1,27 @@
 import "../frame/fields.css";
+import "../scaling/chain.css";
 import "../wiring/wiring.css";
 import "./faults.css";
 
-import { Opening } from "../frame/Opening";
-import { PlanBar } from "../frame/PlanBar";
-import { usePlan } from "../frame/plan";
-import { useTakes } from "../readings/TakeButton";
+import { Panes, usePane } from "../frame/Panes";
 import type { Tank } from "../tanks/tank";
-import { Ahead } from "./Ahead";
-import { AtHand } from "./AtHand";
-import { CloseCase, ClosedCases } from "./CloseCase";
-import { NextTest } from "./NextTest";
-import { OtherTest } from "./OtherTest";
-import { Suspects } from "./Suspects";
-import { Trail } from "./Trail";
-import { TROUBLE } from "./trouble";
+import { CasePane } from "./CasePane";
+import { PartingPane } from "./PartingPane";
 
-/** Find the fault: what is likely, which test next and why, and when to stop. */
+const PANES = [
+  ["case", "This case"],
+  ["parting", "Where it parts"],
+] as const;
+
+/** Find the fault: test by test, or by what was read at one moment along the chain. */
 export function TroublePage({ tank }: { tank: Tank }) {
-  const plan = usePlan(tank, TROUBLE);
-  const takes = useTakes(tank.id);
-  if (!plan) return <Opening />;
-  const { form, reading: found } = plan;
+  const [pane, choose] = usePane(PANES);
   return (
     <div className="trouble">
-      <h2 className="trouble-title">Find the fault</h2>
+      <div className="trouble-top">
+        <h2 className="trouble-title">Find the fault</h2>
+        <Panes label="How the fault is looked for" panes={PANES} here={pane} onChoose={choose} />
+      </div>
       <div className="cautions" role="note">
         <p>
           A simulated signal moves real pumps and valves: manual first, and the operator told. Dead means
@@ -32,20 +29,8 @@ export function TroublePage({ tank }: { tank: Tank }) {
           first.
         </p>
       </div>
-      {!found && !plan.refused && <progress aria-label="Working out what every test would read" />}
-      {found && <NextTest form={form} found={found} takes={takes} />}
-      <PlanBar plan={plan} action="Keep this case" nothing="Nothing is kept of this case yet." />
-      {found && <Suspects found={found} form={form} />}
-      {found && <Trail form={form} found={found} />}
-      {found && <OtherTest form={form} found={found} />}
-      {found && <AtHand form={form} found={found} />}
-      {found && found.verdict === "go-on" && (
-        <Ahead tank={tank} entries={form.entries} system={plan.typed.system} />
-      )}
-      {found && found.steps.length > 0 && (
-        <CloseCase tank={tank} found={found} revision={plan.kept.revision} changed={plan.changed} />
-      )}
-      <ClosedCases tank={tank} />
+      {pane === "case" && <CasePane tank={tank} />}
+      {pane === "parting" && <PartingPane tank={tank} />}
     </div>
   );
 }

@@ -16,6 +16,17 @@ export const TROUBLE: Calls<Case> = {
   keep: (id, body) => ask(api.PUT("/api/tanks/{id}/trouble/", { params: { path: { id } }, body })),
 };
 
+/** The same of what was read at one moment along the chain. */
+export const PARTING: Calls<Schema["Parting"]> = {
+  kind: "parting",
+  title: "Readings along the chain",
+  station: "trouble?pane=parting",
+  read: (id) => ask(api.GET("/api/tanks/{id}/parting/", { params: { path: { id } } })),
+  check: (id, body, signal) =>
+    ask(api.POST("/api/tanks/{id}/parting/", { params: { path: { id } }, body, signal })),
+  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/parting/", { params: { path: { id } }, body })),
+};
+
 /** A share as people say it. */
 export function percent(share: number): string {
   if (share >= 0.995) return "over 99 %";

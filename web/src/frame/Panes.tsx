@@ -1,3 +1,5 @@
+import "./panes.css";
+
 import type { KeyboardEvent } from "react";
 import { useSearchParams } from "react-router";
 

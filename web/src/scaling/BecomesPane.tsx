@@ -147,7 +147,7 @@ function AsFinding({ state }: { state: BareState }) {
       <Problem error={keep.error} />
       {keep.isSuccess && (
         <p role="status">
-          Kept with its readings. <Link to={`/tanks/${chosen}/scale?pane=parting`}>Where it parts</Link>
+          Kept with its readings. <Link to={`/tanks/${chosen}/trouble?pane=parting`}>Where it parts</Link>
         </p>
       )}
       <Button disabled={chosen === null || keep.isPending} onClick={() => keep.mutate()}>

@@ -37,8 +37,8 @@ export function ChainExtras({ read, meter, onMeter }: Props) {
       <h2>How sure, at the line</h2>
       {most && (
         <p>
-          Together <b className="mono">± {length(read.u95_mm)}</b>,{" "}
-          <b className="mono">± {units.text("volume", read.u95_l)}</b>; most of it from the{" "}
+          Together <b className="mono">{units.half("length", read.u95_mm)}</b>,{" "}
+          <b className="mono">{units.half("volume", read.u95_l)}</b>; most of it from the{" "}
           {most.name.replace(/^the /, "")}.
         </p>
       )}
@@ -49,7 +49,7 @@ export function ChainExtras({ read, meter, onMeter }: Props) {
             <span className="unsure-bar">
               <span style={{ width: `${(part.u95_mm / (most?.u95_mm || 1)) * 100}%` }} />
             </span>
-            <span className="mono">± {length(part.u95_mm)}</span>
+            <span className="mono">{units.half("length", part.u95_mm)}</span>
           </li>
         ))}
       </ul>

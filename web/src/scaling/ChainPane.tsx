@@ -69,7 +69,8 @@ export function ChainPane({ tank }: { tank: Tank }) {
       {plan.kept.revision > 0 && <AtTheLine unsaved={plan.changed} />}
       {reading && <Ladder form={form} reading={reading} stops={read?.stops ?? []} find={find} />}
       <p className="pane-words">
-        Does a reading differ from the truth? <Link to="?pane=parting">Find where it parts</Link>
+        Does a reading differ from the truth?{" "}
+        <Link to={`/tanks/${tank.id}/trouble?pane=parting`}>Find where it parts</Link>
       </p>
       {read && <ChainExtras read={read} meter={meter} onMeter={setChosen} />}
       {reading && (
@@ -219,8 +220,8 @@ function Unsure({ stop }: { stop: Stop }) {
   const units = useUnits();
   return (
     <>
-      ± {units.text("length", stop.u95_mm)}
-      <span className="rung-step">± {units.text("volume", stop.u95_l)}</span>
+      {units.half("length", stop.u95_mm)}
+      <span className="rung-step">{units.half("volume", stop.u95_l)}</span>
     </>
   );
 }

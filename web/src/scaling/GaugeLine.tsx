@@ -1,4 +1,5 @@
-import { places, type System } from "../frame/units";
+import { places } from "../frame/numbers";
+import { type System } from "../frame/units";
 import type { BareLine } from "./bareLine";
 
 const WIDTH = 230;

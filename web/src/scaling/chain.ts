@@ -15,17 +15,6 @@ export const CHAIN: Calls<ChainReading> = {
   keep: (id, body) => ask(api.PUT("/api/tanks/{id}/chain/", { params: { path: { id } }, body })),
 };
 
-/** The same of the readings along it. */
-export const PARTING: Calls<Schema["Parting"]> = {
-  kind: "parting",
-  title: "Readings along the chain",
-  station: "scale",
-  read: (id) => ask(api.GET("/api/tanks/{id}/parting/", { params: { path: { id } } })),
-  check: (id, body, signal) =>
-    ask(api.POST("/api/tanks/{id}/parting/", { params: { path: { id } }, body, signal })),
-  keep: (id, body) => ask(api.PUT("/api/tanks/{id}/parting/", { params: { path: { id } }, body })),
-};
-
 /** The same of a tank's marks. */
 export const MARKS: Calls<Schema["Marks"]> = {
   kind: "marks",
