@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import sqlite3
 import subprocess
-import sys
 import tempfile
 import threading
 import zipfile
@@ -25,6 +24,8 @@ from rasante.backup import (
     read_backup,
     restore_backup,
 )
+from tests.prepared import copy_of
+from tests.warm import begin, call, rasante
 
 
 class Backups(TestCase):
@@ -148,43 +149,38 @@ class ByTheCommand(TestCase):
     def call(self, data: str, *arguments: str) -> str:
         environment = {**os.environ, "RASANTE_DATA": data}
         environment.pop("DJANGO_SETTINGS_MODULE", None)
-        done = subprocess.run(
-            [sys.executable, "-m", "rasante.cli", *arguments],
-            env=environment,
-            capture_output=True,
-            text=True,
-            check=True,
-            input="a-long-enough-one\n",
-        )
+        done = call(list(arguments), environment, "a-long-enough-one\n")
+        done.check_returncode()
         return done.stdout
 
     def test_a_server_that_runs_holds_its_data(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             data, file = f"{folder}/data", f"{folder}/a.zip"
+            copy_of("migrated", data)
             self.call(data, "person", "ann", "--name", "Ann Ash")
             self.call(data, "backup", file)
             environment = {**os.environ, "RASANTE_DATA": data}
             environment.pop("DJANGO_SETTINGS_MODULE", None)
-            server = subprocess.Popen(
-                [sys.executable, "-m", "rasante.cli", "serve", "--port", "0", "--backup-days", "0"],
-                env=environment,
-                stdout=subprocess.PIPE,
-                text=True,
-            )
+            read, write = os.pipe()
+            with Path(os.devnull).open("r+b") as nothing, os.fdopen(read) as says:
+                streams = (nothing.fileno(), write, nothing.fileno())
+                server = begin(rasante, ["serve", "--port", "0", "--backup-days", "0"], environment, streams)
+                os.close(write)
+                heard = says.readline()
             try:
-                assert server.stdout is not None
-                self.assertIn("Rasante on http", server.stdout.readline())
+                self.assertIn("Rasante on http", heard)
                 with self.assertRaises(subprocess.CalledProcessError) as refused:
                     self.call(data, "restore", file)
                 self.assertIn("stop it first", refused.exception.stderr)
             finally:
                 server.terminate()
-                server.communicate()
+                server.join()
             self.assertIn("holds what was backed up", self.call(data, "restore", file))
 
     def test_backed_up_restored_and_upgraded(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             first, second, file = (f"{folder}/{name}" for name in ("first", "second", "a.zip"))
+            copy_of("migrated", first)
             self.call(first, "person", "ann", "--name", "Ann Ash")
             self.assertIn("opened and counted", self.call(first, "backup", file))
             self.assertIn("holds what was backed up", self.call(second, "restore", file))

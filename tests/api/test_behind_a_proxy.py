@@ -20,6 +20,9 @@ from unittest import TestCase
 import trustme
 from django.test import tag
 
+from tests.prepared import copy_of
+from tests.warm import begin, call, rasante
+
 ROOT = Path(__file__).resolve().parents[2]
 NAME = "tanks.example"
 
@@ -63,16 +66,10 @@ class BehindAProxy(TestCase):
             port = int(probe.getsockname()[1])
         with_data = {**os.environ, "RASANTE_DATA": folder.name, "RASANTE_HOSTS": NAME, **environment}
         with_data.pop("DJANGO_SETTINGS_MODULE", None)
-        person = [sys.executable, "-m", "rasante.cli", "person", "ann", "--name", "Ann Ash"]
-        subprocess.run(person, input="a-long-secret\n", text=True, cwd=ROOT, env=with_data, check=True,
-                       stdout=subprocess.DEVNULL)  # fmt: skip
-        process = subprocess.Popen(
-            [sys.executable, "-m", "rasante.cli", "serve", "--port", str(port)],
-            cwd=ROOT,
-            env=with_data,
-            stdout=subprocess.DEVNULL,
-        )
-        self.addCleanup(process.wait)
+        copy_of("migrated", folder.name)
+        call(["person", "ann", "--name", "Ann Ash"], with_data, "a-long-secret\n").check_returncode()
+        process = begin(rasante, ["serve", "--port", str(port)], with_data)
+        self.addCleanup(process.join)
         self.addCleanup(process.terminate)
         deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
@@ -160,6 +157,8 @@ class BehindAProxy(TestCase):
         with tempfile.TemporaryDirectory() as folder:
             environment = {**os.environ, "RASANTE_DATA": folder, "RASANTE_HOSTS": NAME, "RASANTE_HTTPS": "1"}
             environment["DJANGO_SETTINGS_MODULE"] = "rasante.settings"
+            # Tests in a browser that ran in this process before have set it for themselves.
+            environment.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
             done = subprocess.run(
                 [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"],
                 cwd=ROOT, env=environment, capture_output=True, text=True, check=False,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import stat
 import tempfile
 from pathlib import Path
@@ -13,6 +14,8 @@ from django.contrib.auth.models import User
 from django.test import Client
 
 from rasante.accounts.models import role_of
+from tests.prepared import copy_of
+from tests.warm import call
 
 from .base import ApiTest
 
@@ -164,24 +167,14 @@ class TheDoor(ApiTest):
 
 class Files(ApiTest):
     def test_what_lies_in_the_data_folder_is_for_its_user_alone(self) -> None:
-        import os
-        import subprocess
-        import sys
-
         with tempfile.TemporaryDirectory() as folder:
             data = Path(folder) / "data"
-            data.mkdir()
-            (data / "rasante.sqlite3").touch(mode=0o644)
+            copy_of("migrated", data)
+            # As a version that did not mind it left it.
+            (data / "rasante.sqlite3").chmod(0o644)
             environment = {**os.environ, "RASANTE_DATA": str(data)}
             environment.pop("DJANGO_SETTINGS_MODULE", None)
-            subprocess.run(
-                [sys.executable, "-m", "rasante.cli", "person", "ann", "--name", "Ann Ash"],
-                input="a-long-enough-one\n",
-                text=True,
-                env=environment,
-                check=True,
-                stdout=subprocess.DEVNULL,
-            )
+            call(["person", "ann", "--name", "Ann Ash"], environment, "a-long-enough-one\n").check_returncode()
             for file in data.iterdir():
                 self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600, file.name)
             self.assertTrue((data / "secret_key").exists())

@@ -227,6 +227,9 @@ class Judged(TestCase):
         self.assertIn("fault-looks-like-a-level", codes(chain(shown__as="volume")))
         self.assertIn("fault-holds", codes(chain(signal__fault="hold")))
         self.assertIn("fault-holds", codes(chain(shown__error="hold")))
+        for setting, who in (({"signal__fault": "hold"}, "the sensor"), ({"shown__error": "hold"}, "the screen")):
+            said = [one for one in judge_chain(chain(**setting), "metric") if one.code == "fault-holds"]
+            self.assertEqual([one.numbers["who"] for one in said], [who])
         told = chain(shown__as="volume", shown__error="flag")
         # NAMUR NE 43, from memory: at or below 3.6 mA, at or above 21.0 mA it is a fault.
         self.assertEqual((get(told, "shown_below"), get(told, "shown_above")), (0.0036, 0.0210))

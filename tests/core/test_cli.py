@@ -18,6 +18,8 @@ from unittest import TestCase
 from rasante.cli import main
 from rasante.core.tanks.tank_file import check_document
 from rasante.tank_commands import Progress
+from tests.prepared import copy_of
+from tests.warm import call as in_process
 
 from .samples import EXAMPLE, example, text
 
@@ -154,15 +156,8 @@ class Person(TestCase):
         with tempfile.TemporaryDirectory() as data:
 
             def make(password: str) -> subprocess.CompletedProcess[str]:
-                return subprocess.run(
-                    [sys.executable, "-m", "rasante.cli", "person", "ann", "--name", "Ann Ash", "--role", "lead"],
-                    check=False,
-                    cwd=ROOT,
-                    capture_output=True,
-                    text=True,
-                    input=f"{password}\n",
-                    env={**os.environ, "RASANTE_DATA": data},
-                )
+                arguments = ["person", "ann", "--name", "Ann Ash", "--role", "lead"]
+                return in_process(arguments, {**os.environ, "RASANTE_DATA": data}, f"{password}\n")
 
             self.assertEqual(make("short").returncode, 2)
             made = make("a-good-long-secret")
@@ -225,11 +220,9 @@ class Checked(TestCase):
             environment = {**os.environ, "RASANTE_DATA": folder}
 
             def script(*arguments: str) -> subprocess.CompletedProcess[str]:
-                return subprocess.run(
-                    [sys.executable, "-m", "rasante.cli", *arguments], check=False, cwd=ROOT, capture_output=True,
-                    text=True, env=environment,
-                )  # fmt: skip
+                return in_process(list(arguments), environment)
 
+            copy_of("migrated", folder)
             whole = script("check")
             self.assertEqual(whole.returncode, 0, whole.stderr)
             self.assertIn("0 records are sealed", whole.stdout)

@@ -6,6 +6,7 @@ import random
 from unittest import TestCase
 
 from rasante.core.quantities.units import UNITS
+from rasante.core.scaling.hypotheses import hypotheses
 from rasante.core.scaling.parting import find_parting
 from rasante.core.scaling.parting_form import guess_text, read_parting
 from tests.tags import slow
@@ -73,6 +74,27 @@ class OneChain(TestCase):
         # Without a record of the old chain the range itself is worked out.
         again = find_parting(c, rows)
         self.assertAlmostEqual(get(again.explanations[0].chains[0], "scaled_high"), 23.1, delta=0.1)
+
+    def test_another_unit_is_told_as_one(self) -> None:
+        # A foot is 0.3048 m (exact since 1959), a psi 6.894 757 kPa.
+        c = chain(**WELL)
+        whys = {
+            (round(float(one.settings[name]) / size, 6), one.why)
+            for one in hypotheses(c, ("sent", "number"))
+            for name, size in (("scaled.high", get(c, "scaled_high")), ("sensor.high", get(c, "sensor_high")))
+            if name in one.settings
+        }
+        for ratio in (0.3048, 304.8, 12.0):
+            self.assertIn((ratio, "scaled in other units"), whys)
+        for ratio in (6.894757, 1 / 6.894757, 0.068948):
+            self.assertIn((round(ratio, 6), "its range in other units"), whys)
+
+    def test_a_far_end_may_take_its_number_in_units_of_its_own_kind_alone(self) -> None:
+        c = chain(**WELL)
+        taken = {one.settings["shown.from"] for one in hypotheses(c, ("shown",)) if "shown.from" in one.settings}
+        self.assertGreater(len(taken), 2)
+        self.assertEqual({UNITS[str(unit)].quantity for unit in taken}, {"length"})
+        self.assertNotIn("ft", taken)
 
     def test_a_former_tolerance_explains_nothing(self) -> None:
         c = chain(**WELL)

@@ -223,7 +223,7 @@ class TheDay(Read):
     def test_a_tank_off_level_adds_what_its_sensor_is_off(self) -> None:
         found = self.read({"tilt": "2°", "offset": "500 mm"})
         self.assertAlmostEqual(found.instruments.reading_half, float(np.hypot(1e-3, 0.5 * np.tan(np.radians(2)))))
-        self.assertIn("2.0° off level: 17.5 mm at the sensor", self.said(found, "tilt"))
+        self.assertIn("2.0° off level: 17 mm at the sensor", self.said(found, "tilt"))
         self.assertAlmostEqual(self.read({"tilt": "2°"}).instruments.reading_half, 1e-3)
 
     def test_foam_is_said(self) -> None:

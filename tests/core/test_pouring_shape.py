@@ -33,6 +33,18 @@ def cylinder(diameter: float, length: float, head: float = 0.25) -> dict[str, An
     )
 
 
+class Beside(TestCase):
+    def test_the_worst_is_the_largest_difference_by_its_own_half_width(self) -> None:
+        """A box of 1 m² floor holds a litre a millimetre: 3 L off where 2 may be is worse than 5 where 10 may."""
+        box = document(kind="box", length_mm=1000, width_mm=1000, height_mm=1000)
+        level, half = np.array([0.2, 0.5, 0.8]), np.array([0.002, 0.010, 0.001])
+        found = against_shape(box, level, level + np.array([0.003, -0.005, 0.0005]), half)
+        self.assertAlmostEqual(found.worst, 1.5)
+        self.assertFalse(found.agrees)
+        np.testing.assert_allclose(found.difference, [0.003, -0.005, 0.0005], atol=1e-12)
+        self.assertTrue(against_shape(box, level, level + half, half * 1.001).agrees)
+
+
 class ClosedForms(TestCase):
     def test_a_box_by_two_pours(self) -> None:
         """Two pours tell floor area and zero of straight walls: A = ΔV/Δh, worked by hand."""

@@ -158,6 +158,15 @@ class Sources(TestCase):
     def problems(self, **entries: str) -> dict[str, str]:
         return {problem.where: problem.what for problem in self.read(**entries).form.problems}
 
+    def test_the_longest_and_the_largest_that_are_taken(self) -> None:
+        for field, most, beyond in (
+            # A host's name has 253 characters at most (RFC 1035, 2.3.4, as it is written).
+            ("host", "h" * 253, "h" * 254), ("name", "n" * 80, "n" * 81), ("unit", "255", "256"),
+            ("port", "65535", "65536"), ("timeout", "60 s", "61 s"), ("timeout", "0.05 s", "0.04 s"),
+        ):  # fmt: skip
+            self.assertNotIn(field, self.problems(**{field: most}))
+            self.assertIn(field, self.problems(**{field: beyond}), field)
+
     def test_one_that_is_right(self) -> None:
         found = self.read(
             c0_name="level", c0_tank="1", c0_kind="words", c0_register="100", c0_type="float32", c0_order="CDAB",
