@@ -21,8 +21,8 @@ from unittest import TestCase
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from rasante.supervise import free_port
-
-from .warm import begin, come_in, manage, rasante
+from tests.prepared import COOKIES, copy_of, prepared
+from tests.warm import begin, rasante
 
 ROOT = Path(__file__).resolve().parents[2]
 #: The shell without windows where there is one: it needs about half of what the whole browser does.
@@ -41,29 +41,15 @@ FLAGS = [
 ]
 DESK = {"width": 1280, "height": 800}
 #: How long anything on a screen may take before it counts as missing [ms]: a busy machine is slow, not wrong.
-PATIENCE = 30_000
+PATIENCE = 6_000
 PHONE = {"width": 390, "height": 844}
 
 
 @cache
-def loaded_demo() -> tuple[Path, list[Any]]:
-    """A folder with the demo data, loaded once for all servers of this process, and the cookies of who is in."""
-    folder = Path(tempfile.mkdtemp(prefix="rasante-demo-"))
-    # Such an end comes in Django's workers too, where nothing that is registered with `atexit` is called.
-    Finalize(None, shutil.rmtree, (folder, True), exitpriority=1)
-    environment = {**os.environ, "RASANTE_DATA": str(folder), "TZ": "UTC"}
-    kept = folder / "cookies.json"
-    for run, *arguments in (
-        (manage, "migrate", "--verbosity", "0"),
-        (manage, "load_demo"),
-        (come_in, "tech", "skerrow-tech", str(kept)),
-    ):
-        loading = begin(run, arguments, environment)
-        loading.join()
-        assert loading.exitcode == 0, f"{arguments[0]} ended with {loading.exitcode}"
-    cookies = json.loads(kept.read_text())
-    kept.unlink()
-    return folder, cookies
+def signed_in() -> list[Any]:
+    """The cookies of the demo's technician, who is in."""
+    cookies: list[Any] = json.loads((prepared("demo").parent / COOKIES).read_text())
+    return cookies
 
 
 class Server:
@@ -78,7 +64,7 @@ class Server:
     def __init__(self, live: bool = False) -> None:
         self.live, self.yard = live, free_port()
         self.data = tempfile.mkdtemp(prefix="rasante-")
-        shutil.copytree(loaded_demo()[0], self.data, dirs_exist_ok=True)
+        copy_of("demo", self.data)
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.process: BaseProcess | None = None
@@ -178,7 +164,7 @@ class BrowserTest(TestCase):
         self.addCleanup(self.leave, self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        self.page.context.add_cookies(loaded_demo()[1])
+        self.page.context.add_cookies(signed_in())
 
     def play(self, action: str, **fields: str) -> str:
         """Press a button on the yard's page; returns what it says."""

@@ -75,6 +75,7 @@ def chain(page: Page) -> None:
 def parting(page: Page, tank: str = "Quay diesel south") -> None:
     pane(page, tank, "Chain", "Scale")
     page.get_by_role("link", name="Find where it parts").click()
+    page.get_by_role("tab", name="Where it parts", selected=True).wait_for()
     page.locator(".parting-says").wait_for()
 
 

@@ -80,6 +80,18 @@ class Chain(BrowserTest):
         page.get_by_label("Read from it, readings 1").fill("")
         page.get_by_role("button", name="Keep these readings").click()
         expect(page.get_by_text("Kept, revision 2")).to_be_visible()
+        # What was kept are findings of the case as well, and nobody types them twice.
+        page.get_by_role("tab", name="This case").click()
+        along = page.get_by_role("region", name="Read along the chain")
+        expect(along).to_contain_text("level 400 mm, arriving 7.02 mA, shown")
+        along.get_by_role("button", name="Take them as findings").click()
+        expect(along).to_have_count(0)
+        trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
+        expect(trail).to_have_count(3)
+        expect(trail.filter(has_text="7.02 mA")).to_have_count(1)
+        page.get_by_role("button", name="Discard changes").click()
+        expect(along).to_be_visible()
+        page.get_by_role("tab", name="Where it parts").click()
         # The screen put right: nothing parts any more.
         page.get_by_label("Scaled number, readings 1").fill("940")
         page.get_by_label("Shown, readings 1").fill("1000")

@@ -10,7 +10,6 @@ import tempfile
 from math import pi
 from pathlib import Path
 
-from django.test import tag
 from playwright.sync_api import Page, expect
 
 from .harness import BrowserTest, open_page, sign_in
@@ -86,8 +85,7 @@ class DataPlate(BrowserTest):
             f"{10_000 / pi:,.1f} mm".replace(",", "\u202f")
         )
         solved = page.locator(".solved")
-        expect(solved).to_contain_text("Nominal capacity ± 100.0 L")
-        expect(solved).to_contain_text("± 31.8 mm")
+        expect(solved).to_contain_text("Nominal capacity ± 100 L± 32 mm")
         page.get_by_label("Nominal capacity").fill("10 kg")
         expect(page.get_by_text("is not a unit of volume").first).to_be_visible()
         page.get_by_label("Nominal capacity").fill("10 m3")
@@ -254,25 +252,26 @@ class Label(BrowserTest):
 
 
 class AtTheLine(BrowserTest):
-    @tag("timed")
     def test_a_drag_of_sixty_moves_on_a_sloped_tank(self) -> None:
         page = self.page
+        # Counted where they are asked and given up: what the browser tells of them comes when it has time.
+        page.add_init_script(
+            """window.asked = { now: 0, most: 0, all: 0 };
+            const ask = window.fetch;
+            window.fetch = (request, ...more) => {
+                if (!request.url.includes("/line/")) return ask(request, ...more);
+                let open = true;
+                const ended = () => { if (open) window.asked.now -= 1; open = false; };
+                window.asked.all += 1;
+                window.asked.now += 1;
+                window.asked.most = Math.max(window.asked.most, window.asked.now);
+                request.signal.addEventListener("abort", ended);
+                const answer = ask(request, ...more);
+                answer.then(ended, ended);
+                return answer;
+            };"""
+        )
         open_tank(page, "Quay diesel south", "Table")
-        under_way = {"now": 0, "most": 0, "all": 0}
-
-        def begun(request) -> None:
-            if "/api/" in request.url:
-                under_way["all"] += 1
-                under_way["now"] += 1
-                under_way["most"] = max(under_way["most"], under_way["now"])
-
-        def ended(request) -> None:
-            if "/api/" in request.url:
-                under_way["now"] -= 1
-
-        page.on("request", begun)
-        page.on("requestfinished", ended)
-        page.on("requestfailed", ended)
         box = page.get_by_role("slider").bounding_box()
         assert box is not None
         x, y = box["x"] + 90, box["y"] + box["height"] / 2
@@ -288,11 +287,17 @@ class AtTheLine(BrowserTest):
         self.assertEqual(len(set(levels)), 60)
         self.assertEqual(levels, sorted(levels, reverse=True))
         self.assertTrue(all("k = 2" in note for _, note in seen))
-        self.assertGreater(len({note for _, note in seen}), 30)
+        # While it moves, U comes from the curve's nodes: to its two digits it is the server's own.
+        here = re.search(r"/tanks/(\d+)", page.url)
+        assert here is not None
+        for level, note in seen[::10]:
+            asked = page.request.get(f"/api/tanks/{here[1]}/line/?by=innage&text={level} mm&system=metric")
+            self.assertAlmostEqual(float(note.split()[1]), asked.json()["u95_l"], delta=0.51)
         # At most one request at a time, while it moves or after.
         page.wait_for_timeout(500)
-        self.assertLessEqual(under_way["most"], 1)
-        self.assertLessEqual(under_way["all"], 60)
+        asked = page.evaluate("window.asked")
+        self.assertEqual(asked["most"], 1)
+        self.assertLessEqual(asked["all"], 60)
 
     def test_liquid_uncertainty_and_few_points(self) -> None:
         page = self.page
