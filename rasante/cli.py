@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import argparse
+import importlib
 import os
 import signal
 import sys
+import threading
 from pathlib import Path
 
 from .case_command import diagnose
 from .core.quantities.errors import InputError
 from .supervise import NOT_AGAIN, Busy, Supervised, free_port, hold_lock
 from .tank_commands import fail, level, table
+
+#: How long after its start a server reads ahead what it will need: the first pages go before [s].
+_IDLE_S = 3.0
 
 
 def _prepare() -> None:
@@ -20,25 +25,28 @@ def _prepare() -> None:
     os.umask(0o077)
     import django
     from django.core.management import call_command
+    from django.db import connection
+    from django.db.migrations.executor import MigrationExecutor
 
     django.setup()
-    _back_up_before_migrating()
+    executor = MigrationExecutor(connection)
+    # To go through the motions with nothing to do takes a good part of a start.
+    if not executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        return
+    if executor.loader.applied_migrations:
+        _back_up()
     call_command("migrate", interactive=False, verbosity=0)
 
 
-def _back_up_before_migrating() -> None:
+def _back_up() -> None:
     """A newer version changes the database: what it was before can be had back."""
     from datetime import UTC, datetime
 
     from django.db import connection
-    from django.db.migrations.executor import MigrationExecutor
 
     from .backup import BackupError, folder_of, make_backup
     from .settings import DATA
 
-    executor = MigrationExecutor(connection)
-    if not executor.loader.applied_migrations or not executor.migration_plan(executor.loader.graph.leaf_nodes()):
-        return
     target = folder_of(DATA) / f"before-upgrade-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip"
     connection.close()
     try:
@@ -128,6 +136,9 @@ def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     for one in beside:
         one.start()
+    reading = threading.Timer(_IDLE_S, _read_ahead)
+    reading.daemon = True
+    reading.start()
     print(f"Rasante on http://{arguments.host}:{arguments.port}/ (stop with Ctrl-C)", flush=True)
     try:
         wait(
@@ -144,6 +155,12 @@ def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
         for one in beside:
             one.stop()
         held.close()
+
+
+def _read_ahead() -> None:
+    """Read what water, gas and some ± are worked out by: it takes seconds, and the first who asks would wait."""
+    for name in ("CoolProp.CoolProp", "scipy.stats"):
+        importlib.import_module(name)
 
 
 def _listener() -> Supervised:

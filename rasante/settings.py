@@ -103,6 +103,8 @@ DATABASES = {
             "timeout": 10,
         },
         "ATOMIC_REQUESTS": False,
+        # Every thread of the server keeps its own: to open one is a good part of a small answer.
+        "CONN_MAX_AGE": None,
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
