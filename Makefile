@@ -38,12 +38,12 @@ test:
 	$(MAKE) --output-sync -j3 .venv/test web/node_modules/.done browser broker lint rasante/webapp/index.html
 	$(PREPARED) $(TEST) $(LONGEST) tests.core tests.api tests.browser --parallel 3
 
-LINTS := lint-style lint-types lint-api lint-web lint-web-types
+LINTS := lint-style lint-types lint-api lint-web
 .PHONY: $(LINTS)
 lint: $(LINTS)
 
 lint-web: web/node_modules/.done
-	cd web && npx --no-install prettier --check src && npx --no-install eslint src
+	cd web && npm run --silent check
 
 lint-style: .venv/test
 	.venv/bin/ruff format --check . && .venv/bin/ruff check .
@@ -57,9 +57,6 @@ lint-api: .venv/test web/node_modules/.done
 	$(PY) -m rasante.core.tanks.schema | diff - rasante/core/tanks/tank_file.schema.json
 	$(PY) manage.py spectacular --validate --fail-on-warn | diff - web/src/api/schema.yaml
 	cd web && npx --no-install openapi-typescript src/api/schema.yaml | diff - src/api/schema.d.ts
-
-lint-web-types: web/node_modules/.done
-	cd web && npx --no-install tsc --noEmit
 
 check-core check-api: check-%: .venv/test
 	$(TEST) tests.$* --parallel 2

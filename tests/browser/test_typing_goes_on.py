@@ -16,7 +16,8 @@ PROOFS = re.compile(r"/api/tanks/\d+/proofs/")
 
 
 #: Makes what stands at the top of a page longer, as an answer does.
-PUSH_DOWN = "document.querySelector('main').before(Object.assign(document.createElement('p'), {style: 'height: 90px'}))"
+PUSH_DOWN = """document.querySelector('main').before(
+    Object.assign(document.createElement('p'), {style: 'height: 90px'}))"""
 #: Puts a button of its own where something else stood, which counts how often it is clicked.
 ANOTHER_COMES = """([x, y]) => {
     const other = document.createElement("button");

@@ -44,7 +44,7 @@ export function Rows({ table, byUllage, length, volume }: Props) {
   const count = table.innage_mm.length;
   const here = nearest(table.innage_mm, line.innage_mm);
   // The virtual list hands out functions that the compiler must not remember.
-  // eslint-disable-next-line react-hooks/incompatible-library
+  // oxlint-disable-next-line react/incompatible-library
   const rows = useVirtualizer({
     count,
     getScrollElement: () => box.current,
