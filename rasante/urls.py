@@ -29,8 +29,9 @@ urlpatterns = [
     path("api/", include("rasante.visits.urls")),
     path("api/", include("rasante.history.urls")),
     path("api/", include("rasante.board.urls")),
-    re_path(r"^api/(?P<path>.*)$", _nothing_here),
+    # A line's end in an address is no address either.
+    re_path(r"^api/(?P<path>[\s\S]*)$", _nothing_here),
     path("sw.js", service_worker),
     *public_patterns,
-    re_path(r"^(?P<path>.*)$", shell),
+    re_path(r"^(?P<path>[\s\S]*)$", shell),
 ]

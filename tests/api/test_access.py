@@ -104,6 +104,8 @@ class Safety(ApiTest):
 
     def test_an_unknown_address_is_said_in_words(self) -> None:
         self.assertIn("no such address", self.refused(self.send("get", "nowhere/"), 404)[""])
+        # One with a line's end in it is no address of anything either.
+        self.assertIn("no such address", self.refused(self.send("get", "visits/1/steps/a%0Ab/"), 404)[""])
         self.refused(self.send("get", "tanks/999999/"), 404)
 
 
