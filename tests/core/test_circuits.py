@@ -185,6 +185,24 @@ class Drawings(TestCase):
                 apart = a.x + a.width <= b.x or b.x + b.width <= a.x or a.y + a.height <= b.y or b.y + b.height <= a.y
                 self.assertTrue(apart, (a.name, b.name))
 
+    def test_terminals_stand_where_their_wires_leave(self) -> None:
+        """At the panel on its right edge, in the field on its left; each in its box, and the boxes in their order."""
+        for kind in LINKS:
+            made = circuit({"kind": kind, **LOOP, "barrier": "yes", "cable[1].length": "5 m"})
+            drawing = draw_circuit(made, {})
+            boxes = {box.id: box for box in drawing.boxes}
+            place = {part.id: part.place for part in made.parts}
+            for spot in drawing.spots:
+                box = boxes[spot.point.split(".")[0]]
+                self.assertTrue(box.x <= spot.x <= box.x + box.width and box.y < spot.y < box.y + box.height, spot)
+                edge = {"panel": box.x + box.width, "field": box.x}.get(place[box.id])
+                if edge is not None:
+                    self.assertEqual((spot.x, spot.side), (edge, "right" if place[box.id] == "panel" else "left"))
+            for one in made.parts:
+                for other in made.parts:
+                    if (one.place, other.place) in (("panel", "run"), ("run", "field")):
+                        self.assertLess(boxes[one.id].x + boxes[one.id].width, boxes[other.id].x)
+
     def test_a_wire_that_was_moved_is_told(self) -> None:
         wiring = read_wiring({**LOOP, **SWAPPED}, "metric")
         drawing = draw_circuit(wiring.circuit, {wire.id: (wire.a, wire.b) for wire in wiring.planned})

@@ -113,6 +113,16 @@ class Ahead(TestCase):
         expected = Expected(10.0, 0.0, 2.4, 1 * MM, 0.0, 5 * MM)
         self.assertEqual(tell(times, values, 601.0, expected).key, "still")
 
+    def test_two_steps_are_nothing_yet_and_three_are_a_filling(self) -> None:
+        """A reading that comes in whole millimetres, with no noise of its own."""
+        times = np.arange(0, 600, 10.0)
+        expected = Expected(10.0, 0.0, 2.4, 1 * MM, 0.0, 5 * MM)
+        for steps, key in ((2, "still"), (4, "filling")):
+            values = 1.4 + 1 * MM * np.floor((steps + 1) * np.arange(60) / 60)
+            self.assertEqual(tell(times, values, 595.0, expected).key, key, steps)
+            self.assertEqual(tell(times, -values, 595.0, Expected(10.0, -2.4, 0.0, 1 * MM, 0.0, 5 * MM)).key,
+                             {"filling": "drawing"}.get(key, key))  # fmt: skip
+
     def test_when_a_mark_is_reached(self) -> None:
         times = np.arange(0, 3600, 60.0)
         rate = rate_now(times, 10 - 0.001 * times)

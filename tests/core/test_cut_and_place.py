@@ -196,6 +196,10 @@ class Spots(TestCase):
         )
         self.assertIn("200 mm above the lowest", text)
 
+        # R − √(R² − y²): 9 mm up at 134 mm off the middle, 11 mm at 148 mm; from a centimetre on it counts.
+        self.assertNotIn("floor-rises", codes(self.place("capacitance", spot__y="134 mm")))
+        self.assertEqual(codes(self.place("capacitance", spot__y="148 mm"))["floor-rises"], "watch")
+
 
 TIPS = {"common": 0.05, "cutout": 0.5, "start": 1.0, "stop": 1.8}
 

@@ -137,3 +137,12 @@ class Transfers(TestCase):
             np.testing.assert_allclose(curve.forward(sent), solved, atol=1e-6)
             inside = np.array([0.005, 0.007])
             np.testing.assert_allclose(curve.backward(curve.forward(inside)), inside, atol=1e-7)
+
+    def test_a_voltage_arrives_as_it_was_sent_where_nothing_draws_it(self) -> None:
+        """A megohm behind a decimetre of wire: the divider takes less than a thousandth."""
+        for output, key in (("1-5", "v15"), ("0-10", "v10")):
+            signal = SIGNALS[key]
+            curve = transfer(circuit(kind="three_wire", output=output, input__ohm="1 MΩ"), signal)
+            assert curve is not None, key
+            sent = np.linspace(signal.low, signal.high, 9)
+            np.testing.assert_allclose(curve.forward(sent), sent, atol=1e-3 * signal.span)

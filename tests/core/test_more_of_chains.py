@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
@@ -12,7 +13,7 @@ from fluids.geometry import TANK
 from rasante.core.devices.rescale import LINKS
 from rasante.core.gauges.model import check_model, generic_models
 from rasante.core.scaling import registers
-from rasante.core.scaling.agreement import beyond_chance, instrument
+from rasante.core.scaling.agreement import beyond_chance, instrument, predict
 from rasante.core.scaling.chain import STATIONS, all_settings
 from rasante.core.scaling.chain_form import chain_start, read_chain
 from rasante.core.scaling.chain_judge import judge_chain
@@ -191,3 +192,27 @@ class Everything(TestCase):
         self.assertGreater(float(instrument(c, "level", np.array([level]))[0]), 0)
         self.assertAlmostEqual(beyond_chance(1), 3.09, 2)
         self.assertGreater(beyond_chance(14), beyond_chance(1))
+
+
+class Spread(TestCase):
+    """JCGM 101:2008: what a hop adds, against values drawn through it."""
+
+    def test_every_hop_against_draws(self) -> None:
+        drawn = np.random.default_rng(3)
+        seen = set()
+        for seed in range(12):
+            c = random_chain(random.Random(seed))
+            low, high = readable(c)
+            values = c.at(low + 0.45 * (high - low), exact=False)
+            for before, station in pairwise(c.stations):
+                hop, value = c.hop(station), values[before]
+                sigma = 1e-3 * max(abs(value), 1e-3)
+                entering = drawn.normal(value, sigma, 4000)
+                leaving = c.over(station, entering, exact=False)
+                own = float(np.asarray(hop.uncertainty(np.array([value]))).item()) / 2
+                leaving = leaving + drawn.normal(0, 1, 4000) * own + drawn.uniform(-0.5, 0.5, 4000) * hop.step
+                told = predict(c, before, station, np.array([value]), np.array([sigma]))[1].item()
+                if np.std(leaving) > 1e-9 and told > 2e-6 * abs(values[station]):
+                    self.assertAlmostEqual(told / float(np.std(leaving)), 1.0, delta=0.06, msg=f"{seed} {station}")
+                    seen.add(station)
+        self.assertGreaterEqual(len(seen), 6, seen)

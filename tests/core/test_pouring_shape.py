@@ -7,6 +7,7 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
+from scipy.optimize import curve_fit
 
 from rasante.core.pouring.shape import against_shape, join_shape
 from rasante.core.tanks.tank_file import check_document
@@ -110,6 +111,23 @@ class Patterns(TestCase):
         best = found.patterns[0]
         self.assertEqual((best.key, round(best.value)), ("slope_mm_per_m", 25))
         self.assertAlmostEqual(best.value, 25.0, delta=max(best.half, 0.05))
+
+    def test_what_is_left_widens_the_half_width_as_scipy_has_it(self) -> None:
+        """One parameter by weighted least squares: where more is left than the weights say, that is the measure."""
+        rough = np.random.default_rng(11).normal(0, 3e-3, len(self.level))
+        volume = check_document(self.document).tank.volume(self.level) * 1.02
+        for noise, absolute in ((rough, False), (rough * 0.01, True)):
+            patterns = against_shape(self.document, self.level, volume + noise, self.half).patterns
+            best = next(one for one in patterns if one.key == "ratio")
+
+            def grown(_: object, share: float) -> np.ndarray:
+                return check_document(self.document).tank.volume(self.level) * (1 + share)
+
+            (share,), covariance = curve_fit(
+                grown, self.level, volume + noise, [0.0], sigma=self.half / 2, absolute_sigma=absolute
+            )
+            self.assertAlmostEqual(best.value, 100 * share, 3)
+            self.assertAlmostEqual(best.half, 200 * float(np.sqrt(covariance[0, 0])), 3)
 
     def test_agreeing_names_nothing(self) -> None:
         volume = check_document(self.document).tank.volume(self.level)

@@ -87,3 +87,12 @@ class ByHand(TestCase):
         self.assertEqual(taken(c, "arriving", "counts", "metric", low).runs["found"].verdict, "pass")
         lower = [f"{count - 270}" for count in (6553, 13107, 19660, 26214, 32767)]
         self.assertEqual(taken(c, "arriving", "counts", "metric", lower).runs["found"].verdict, "fail")
+
+    def test_per_cent_of_a_range_that_begins_above_the_bottom(self) -> None:
+        # 0.5 m to 2 m: half a metre above its beginning is a third of the way.
+        c = chain(sensor__quantity="level", sensor__low="500 mm", sensor__high="2000 mm")
+        points = taken(c, "level", "span_pct", "metric").points
+        for point in points:
+            self.assertAlmostEqual(
+                float(point.expected_read.split()[0]), 100 * (point.applied - 0.5) / 1.5, delta=0.06
+            )

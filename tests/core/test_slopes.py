@@ -88,6 +88,11 @@ class Schools(TestCase):
         kept = read_slopes(entries(pairs), "metric", (0.0, 10.56))
         self.assertAlmostEqual(slope_of(kept, "sheet").full_m, 10.56, 9)
 
+    def test_the_sheet_says_at_most_a_hundred_metres(self) -> None:
+        for text, problems in (("100 m", []), ("-100 m", []), ("101 m", ["sheet.full"]), ("-101 m", ["sheet.full"])):
+            found = read_slopes(entries([(4, "0 mm"), (20, "2 m")], sheet__zero="0 mm", sheet__full=text), "metric")
+            self.assertEqual([one.where for one in found.form.problems], problems, text)
+
     def test_too_few_readings(self) -> None:
         empty = read_slopes({}, "metric")
         self.assertEqual((empty.slopes, empty.judgements), ((), ()))

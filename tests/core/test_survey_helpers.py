@@ -91,6 +91,15 @@ class Helpers(TestCase):
         again = read_survey({path: text for path, text in kept.items() if text})
         self.assertEqual(again.require().document, document)
 
+    def test_a_measure_that_cannot_be_is_blamed_where_it_is_typed(self) -> None:
+        """What is typed at a measure is blamed there and at what comes of it; what is not typed is waited for."""
+        bad = LYING | {"how.shape.diameter_mm": "circumference", "shape.diameter_mm": ""}
+        for text, states in (("seven", ("wrong", "wrong")), ("", ("empty", "empty"))):
+            fields = read_survey(bad | {"how.shape.diameter_mm.around": text}).fields
+            found = tuple(fields[path].state for path in ("how.shape.diameter_mm.around", "shape.diameter_mm"))
+            self.assertEqual(found, states, text)
+        self.assertTrue(fields["shape.diameter_mm"].problem)
+
     def test_a_measure_that_is_missing_is_waited_for(self) -> None:
         survey = read_survey(LYING | {"how.shape.diameter_mm": "circumference", "shape.diameter_mm": ""})
         self.assertIsNone(survey.file)
