@@ -38,6 +38,7 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--process-per-site",
 ]
 DESK = {"width": 1280, "height": 800}
 #: How long anything on a screen may take before it counts as missing [ms]: a busy machine is slow, not wrong.
@@ -123,13 +124,16 @@ def launch(playwright: Playwright) -> Browser:
     return playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
 
 
-def open_page(browser: Browser, url: str, size: dict[str, int], **options) -> Page:
+def open_context(browser: Browser, url: str, size: dict[str, int], **options) -> BrowserContext:
     # What a test holds back or breaks is between the page and the server: nothing of the browser stands between.
     options.setdefault("service_workers", "block")
     context = browser.new_context(base_url=url, viewport=size, accept_downloads=True, **options)
-    page = context.new_page()
-    page.set_default_timeout(2 * PATIENCE)
-    return page
+    context.set_default_timeout(2 * PATIENCE)
+    return context
+
+
+def open_page(browser: Browser, url: str, size: dict[str, int], **options) -> Page:
+    return open_context(browser, url, size, **options).new_page()
 
 
 def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") -> None:
@@ -140,14 +144,42 @@ def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") 
     page.get_by_role("heading", name="Needs a person").wait_for()
 
 
+class Desk:
+    """A browser's window at the desk that a class of tests shares: each finds the files read, and else nothing."""
+
+    def __init__(self, browser: Browser, url: str) -> None:
+        self.url = url
+        self.context = open_context(browser, url, DESK)
+        # Where one page of a site stays open, the next needs no process of its own.
+        self.stays = self.context.new_page()
+        self.stays.goto("/mark.svg")
+        self.storage = self.context.new_cdp_session(self.stays)
+
+    def page(self) -> Page:
+        """A page of somebody who has never been here."""
+        self.context.clear_cookies()
+        return self.context.new_page()
+
+    def clear(self) -> None:
+        """Forget whatever a test left behind."""
+        for page in self.context.pages:
+            if page is not self.stays:
+                page.unroute_all(behavior="ignoreErrors")
+                page.close()
+        kept = "local_storage,indexeddb,cache_storage,websql,file_systems"
+        self.storage.send("Storage.clearDataForOrigin", {"origin": self.url, "storageTypes": kept})
+
+
 class BrowserTest(TestCase):
     """Tests that share a server and a browser; each gets a page of its own, signed in as a technician."""
 
     server: Server
     browser: Browser
-    context: BrowserContext
+    desk: Desk | None
     #: Whether the yard's devices run, and are listened to.
     live = False
+    #: Whether each test begins with a browser that has read no file of the server yet.
+    unread = False
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -157,11 +189,18 @@ class BrowserTest(TestCase):
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
         cls.browser = browser()
+        cls.desk = None if cls.unread else Desk(cls.browser, cls.server.url)
+        if cls.desk:
+            cls.addClassCleanup(cls.desk.context.close)
 
     def setUp(self) -> None:
-        self.page = open_page(self.browser, self.server.url, DESK)
-        self.addCleanup(self.page.context.close)
-        self.addCleanup(self.leave, self.page)
+        if self.desk:
+            self.page = self.desk.page()
+            self.addCleanup(self.desk.clear)
+        else:
+            self.page = open_page(self.browser, self.server.url, DESK)
+            self.addCleanup(self.page.context.close)
+            self.addCleanup(self.leave, self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self.page.context.add_cookies(signed_in())

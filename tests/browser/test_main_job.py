@@ -161,6 +161,8 @@ class MainJob(BrowserTest):
 
 
 class NothingIsLost(BrowserTest):
+    unread = True
+
     def test_half_a_proof_survives_a_killed_server(self) -> None:
         page = self.page
         open_tank(page, "Header tank", "Prove")

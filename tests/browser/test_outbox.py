@@ -36,6 +36,8 @@ def ask(context: BrowserContext, url: str, method: str = "GET", body: Any = None
 class OnAWire(BrowserTest):
     """A page that reaches the server through a wire."""
 
+    unread = True
+
     def setUp(self) -> None:
         super().setUp()
         self.wire = Wire(self.server.port)

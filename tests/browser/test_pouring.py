@@ -133,6 +133,8 @@ class Pouring(BrowserTest):
 class Kept(BrowserTest):
     """What is typed of a run: with two people at it, and with a server that is gone."""
 
+    unread = True
+
     ROWS = b"dip,poured\n0,0\n100,50\n200,50\n300,80\n400,80\n"
 
     def opened(self, page: Page, tank: str) -> int:

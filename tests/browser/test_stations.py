@@ -117,6 +117,8 @@ class Ends(BrowserTest):
 
 
 class Proofs(BrowserTest):
+    unread = True
+
     def test_five_levels_against_a_volume(self) -> None:
         page = self.page
         open_tank(page, "Header tank", "Prove")
