@@ -9,7 +9,7 @@ from typing import Any
 import orjson
 from django.conf import settings
 from django.contrib.auth.views import redirect_to_login
-from django.core.exceptions import PermissionDenied, RequestDataTooBig
+from django.core.exceptions import ObjectDoesNotExist, PermissionDenied, RequestDataTooBig
 from django.db import OperationalError
 from django.db.models import ProtectedError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -140,7 +140,8 @@ def problems_response(error: Exception, context: Any = None) -> Response | None:
         )
     elif isinstance(error, RequestDataTooBig):
         status, problems = 413, [Problem("", "this is far too large: a tank file or a proof has at most 1 MB")]
-    elif isinstance(error, Http404):
+    # A colleague may delete what this very answer is about.
+    elif isinstance(error, Http404 | ObjectDoesNotExist):
         status, problems = 404, [Problem("", "there is no such thing here: it may have been deleted")]
     elif isinstance(error, PermissionDenied):
         status, problems = 403, [Problem("", "you may not do this")]

@@ -54,6 +54,16 @@ class AnotherTanks(ApiTest):
             self.assertIn(found.status_code, (400, 404), first)
 
 
+class Gone(ApiTest):
+    def test_what_a_colleague_deletes_while_it_is_looked_at_is_said_to_be_gone(self) -> None:
+        def deleted() -> None:
+            Tank.objects.filter(pk=self.tank.pk).delete()
+
+        with patch("rasante.board.api.renew_standings", deleted):
+            answer = self.send("get", f"tanks/{self.tank.pk}/stations/")
+        self.assertIn("may have been deleted", self.refused(answer, 404)[""])
+
+
 class Refused(ApiTest):
     def test_a_chain_a_proof_and_marks_keep_nothing_of_a_refused_body(self) -> None:
         self.scaled()

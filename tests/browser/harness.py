@@ -113,14 +113,33 @@ class Server:
             self.desk.context.close()
         shutil.rmtree(self.data, ignore_errors=True)
 
+    def _rest(self) -> None:
+        """Wait until none of its threads has anything to do: what a page asked for before it went is done."""
+        assert self.process is not None
+        quiet, deadline = 0, time.monotonic() + PATIENCE / 1000
+        while quiet < 5 and time.monotonic() < deadline:
+            quiet = quiet + 1 if _at_rest(self.process.pid) else 0
+            time.sleep(0.01)
+
     def renew(self) -> None:
         """Begin again from the demo's data, as if it had been started anew."""
+        self._rest()
         name = "rasante.sqlite3"
         with (
             closing(sqlite3.connect(prepared("demo") / name)) as made,
             closing(sqlite3.connect(Path(self.data, name), timeout=PATIENCE / 1000)) as here,
         ):
             made.backup(here)
+
+
+def _at_rest(process: int | None) -> bool:
+    """Whether all threads of a process sleep: one that waits for a processor does not."""
+    try:
+        threads = [(one / "stat").read_text() for one in Path(f"/proc/{process}/task").iterdir()]
+    except FileNotFoundError:
+        # One has ended just now.
+        return False
+    return all(one.rpartition(") ")[2].startswith("S") for one in threads)
 
 
 @cache
