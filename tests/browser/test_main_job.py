@@ -200,9 +200,8 @@ class NothingIsLost(BrowserTest):
         self.addCleanup(other.context.close)
         sign_in(other, "tech2", "skerrow-tech2")
         other.goto(self.page.url)
-        other.get_by_label("Remarks").fill("from the phone")
-        expect(other.locator(".save-state", has_text=re.compile(r"^saved"))).to_be_visible()
-        other.wait_for_timeout(800)
+        with other.expect_response(lambda answer: answer.request.method == "PUT"):
+            other.get_by_label("Remarks").fill("from the phone")
         self.page.get_by_label("Remarks").fill("from the laptop")
         expect(self.page.get_by_text("another device")).to_be_visible()
         shown = self.page.get_by_role("alert", name="Changed by somebody else since you began")
