@@ -23,9 +23,11 @@ from ..core.faults.installation import Installation
 from ..core.faults.series import look_of
 from ..core.products.registry import product_of
 from ..core.quantities.errors import InputError
+from ..core.quantities.form import Form
 from ..core.quantities.units import System
 from ..core.readings.condition import CONDITIONS
 from ..core.scaling.chain_values import read_value
+from ..core.scaling.parting_form import count_rows
 from ..core.wiring.circuit import circuit_document
 from ..gauges.services import gauge_of, model_of
 from ..planned.services import keep_planned, kept_entries, planned_of, renew
@@ -115,7 +117,7 @@ def along_the_chain(tank: Tank, found: CaseForm, system: System) -> tuple[dateti
     kept, last = readings_of(tank), tank.fault_cases.order_by("-closed_at").first()
     if kept is None or (last is not None and kept.changed_at <= last.closed_at):
         return None, []
-    newest = max((int(path[len("rows[") : path.index("]")]) for path in kept.entries), default=0)
+    newest = count_rows(Form(kept.entries, system)) - 1
     done = {one.test for one in found.findings}
     given = []
     for station in found.at.sound.stations:

@@ -100,6 +100,13 @@ class Trouble(ApiTest):
         self.assertEqual(self.send("put", path, body | {"revision": 1}).status_code, 200)
         self.assertEqual([one["says"] for one in self.check({})["along"]], ["12010"])
 
+    def test_whatever_was_kept_along_the_chain_the_case_is_there(self) -> None:
+        odd = {"marks.high": "80 %", "rows[x].counts": "1", "": "2", "rows": "3"}
+        for revision, rows in enumerate((odd, {**odd, "rows[0].counts": "12000"})):
+            body = {"entries": rows, "system": "metric", "revision": revision}
+            self.send("put", f"tanks/{self.tank.pk}/parting/", body)
+            self.assertEqual([one["says"] for one in self.check({})["along"]], ["12000"] * revision)
+
     def test_wild_readings_and_a_steady_input_are_the_sensor(self) -> None:
         found = self.check(WILD)
         self.assertEqual((found["verdict"], found["parts"][0]["part"]), ("found", "sensor"))

@@ -63,7 +63,7 @@ def read_parting(entries: Mapping[str, str], c: Chain, system: System, former: S
         Never raises for what is typed: problems stand at the fields.
     """
     form = Form(entries, system)
-    count = max((form.count("rows", station, MOST_ROWS) for station in STATIONS), default=0)
+    count = count_rows(form)
     rows: list[dict[str, float]] = []
     for index in range(count):
         row = {}
@@ -74,6 +74,11 @@ def read_parting(entries: Mapping[str, str], c: Chain, system: System, former: S
         rows.append(row)
     parting = find_parting(c, rows, former)
     return PartingForm(form, tuple(rows), parting, _says(c, rows, parting, Words(system)))
+
+
+def count_rows(form: Form) -> int:
+    """Count the moments at which something is typed."""
+    return max(form.count("rows", station, MOST_ROWS) for station in STATIONS)
 
 
 def _read(form: Form, c: Chain, station: str, path: str) -> float | None:
