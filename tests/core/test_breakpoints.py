@@ -208,10 +208,14 @@ class Devices(TestCase):
             ((1,), "2 to 128"),
             ((129,), "2 to 128"),
             ((20, 1.5), "half the height"),
+            ((20, 1.21), "half the height"),
             ((20, 0.001, 20.0), "half the volume"),
+            ((20, 0.001, tank.capacity / 2 * 1.001), "half the volume"),
         ):
             with self.assertRaisesRegex(InputError, words):
                 fit_device(tank, *arguments)
+        # Just under half of 2.4 m: two steps and the top.
+        self.assertEqual(list(fit_device(tank, 3, 1.19).even.levels_m)[-1], 2.4)
 
     def test_a_large_tank_is_done_in_a_bounded_number_of_rows(self) -> None:
         tall = tank_file(

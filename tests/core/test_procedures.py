@@ -205,6 +205,10 @@ class EveryVisit(TestCase):
         self.assertEqual(kit["Lock nut"], 16)
         self.assertEqual(kit["Two relays"], 1)
         self.assertNotIn("lock nut", kit)
+        # A tool serves every step that asks for it.
+        tools = {name for step in visit.steps for name in step.kit}
+        used = {name for step in visit.steps for name, _ in step.parts}
+        self.assertEqual({kit[name] for name in tools - used}, {1})
 
 
 class Chosen(TestCase):
@@ -218,6 +222,24 @@ class Chosen(TestCase):
             check_facts({"job": "instal", "colour": "red"}, DATA, "diesel")
         wrong = {problem.where for problem in refused.exception.problems}
         self.assertTrue({"facts.job", "facts.method", "facts.colour", "facts.vessel"} <= wrong)
+
+    def test_every_clash_is_said_of_the_fact_to_change(self) -> None:
+        sound = {"pressurised": "no", "mount": "top", "method": "radar", "port": "spare", "opens": "yes"}
+        sound |= {"link": "loop", "power": "loop"}
+        self.assertEqual(clash(sound), [])
+        for change, at in (
+            ({"pressurised": "yes"}, ["method"]),
+            ({"pressurised": "yes", "method": "float"}, []),
+            ({"pressurised": "yes", "mount": "below", "port": "none", "opens": "no"}, []),
+            ({"mount": "below", "opens": "no"}, ["port"]),
+            ({"port": "none"}, ["port"]),
+            ({"method": "rods"}, ["link"]),
+            ({"link": "relay"}, ["link"]),
+            ({"method": "rods", "link": "relay"}, []),
+            ({"method": "rods", "link": "relay", "power": "battery"}, ["power"]),
+            ({"power": "battery"}, []),
+        ):
+            self.assertEqual([fact for fact, _ in clash({**sound, **change})], at, change)
 
     def test_what_is_not_known_is_taken_as_flammable(self) -> None:
         self.assertEqual(hazards_of("mystery")["flammable"], "yes")

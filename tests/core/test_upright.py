@@ -10,7 +10,7 @@ from fluids.geometry import TANK
 from scipy.interpolate import PchipInterpolator
 
 from rasante.core.quantities.errors import InputError
-from rasante.core.tanks.polygon import Polygon, from_widths
+from rasante.core.tanks.polygon import Polygon, find_crossing, from_widths
 from rasante.core.tanks.sections import Ellipse, RoundedBox, circle_area_integral, obround
 from rasante.core.tanks.tank_file import check_document
 
@@ -166,6 +166,15 @@ class Traced(TestCase):
         problem = caught.exception.problems[0]
         self.assertIn("shape.section.points_mm", problem.where)
         self.assertIn("500 mm across and 250 mm up", problem.what)
+
+    def test_sides_that_lie_on_one_another_meet_where_their_common_stretch_begins(self) -> None:
+        """Up from 1 m to 3 m, around, and down on the same line from 4 m to 2 m; upright, and leaning by a half."""
+        corners = ((0, 0), (2, 1), (2, 3), (1, 5), (2, 4), (2, 2), (0, 2))
+        for lean in (0.0, 0.5, -1.0):
+            found = find_crossing([(x + lean * z, float(z)) for x, z in corners])
+            assert found is not None
+            self.assertEqual(found[:2], (1, 4))
+            np.testing.assert_allclose(found[2], (2 + 2 * lean, 2.0), atol=1e-12)
 
     def test_other_outlines_that_are_none(self) -> None:
         for corners, words in (
