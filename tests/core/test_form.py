@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from rasante.core.quantities.form import Form, FormField
+from rasante.core.quantities.form import Form, FormField, usual_text
 
 
 def length(typed: str, start: str) -> FormField:
@@ -25,3 +25,10 @@ class Starts(TestCase):
             wrong = length(*entries)
             self.assertEqual(wrong.state, "wrong", entries)
             self.assertIn("1000 mm", wrong.problem)
+
+    def test_what_stands_in_is_written_as_people_write_it(self) -> None:
+        for ohm, text in ((250.0, "250 Ω"), (999.0, "999 Ω"), (1000.0, "1 kΩ"), (1e6, "1 MΩ")):
+            self.assertEqual(usual_text(ohm, "resistance", "metric"), text)
+        # Only of resistance are a thousand a kilo.
+        self.assertEqual(usual_text(12.5, "length", "metric"), "12500 mm")
+        self.assertEqual(usual_text(2500.0, "pressure", "metric"), "0.025 bar")
