@@ -9,6 +9,7 @@ from unittest import TestCase
 
 import numpy as np
 from fluids.geometry import TANK
+from scipy.interpolate import CubicHermiteSpline
 
 from rasante.core.devices.rescale import LINKS
 from rasante.core.gauges.model import check_model, generic_models
@@ -23,6 +24,7 @@ from rasante.core.scaling.marks import Surroundings, read_marks
 from rasante.core.scaling.panel_meter import meter_ends
 from rasante.core.scaling.parting import find_parting
 from rasante.core.scaling.steps import step_one
+from rasante.core.scaling.volumes import curve_of
 from tests.tags import slow
 
 from .chain_cases import chain, file_of, forward, get, ground, put, random_chain, run
@@ -192,6 +194,19 @@ class Everything(TestCase):
         self.assertGreater(float(instrument(c, "level", np.array([level]))[0]), 0)
         self.assertAlmostEqual(beyond_chance(1), 3.09, 2)
         self.assertGreater(beyond_chance(14), beyond_chance(1))
+
+
+class Curves(TestCase):
+    """SciPy's cubic through the same nodes and slopes."""
+
+    def test_a_tanks_volume_its_slope_and_its_inverse(self) -> None:
+        for name in ("lying", "upright"):
+            curve = curve_of(file_of(name).tank)
+            by_scipy = CubicHermiteSpline(curve.levels, curve.volumes, curve.surfaces)
+            levels = np.linspace(curve.levels[0], curve.levels[-1], 4999)[1:-1]
+            np.testing.assert_allclose(curve.volume(levels), by_scipy(levels), rtol=1e-9, atol=1e-12)
+            np.testing.assert_allclose(curve.surface(levels), by_scipy.derivative()(levels), rtol=1e-6, atol=1e-9)
+            np.testing.assert_allclose(curve.level(curve.volume(levels)), levels, atol=1e-8)
 
 
 class Spread(TestCase):
