@@ -100,6 +100,12 @@ class Trouble(ApiTest):
         self.assertEqual(self.send("put", path, body | {"revision": 1}).status_code, 200)
         self.assertEqual([one["says"] for one in self.check({})["along"]], ["12010"])
 
+    def test_a_bare_number_read_along_the_chain_is_in_the_units_it_was_typed_in(self) -> None:
+        body = {"entries": {"rows[0].level": "1000"}, "system": "metric", "revision": 0}
+        self.assertEqual(self.send("put", f"tanks/{self.tank.pk}/parting/", body).status_code, 200)
+        one = self.check({}, "us")["along"][0]
+        self.assertEqual((one["typed"], one["says"]), ("1000 mm", "39.37 in"))
+
     def test_whatever_was_kept_along_the_chain_the_case_is_there(self) -> None:
         odd = {"marks.high": "80 %", "rows[x].counts": "1", "": "2", "rows": "3"}
         for revision, rows in enumerate((odd, {**odd, "rows[0].counts": "12000"})):

@@ -165,8 +165,8 @@ def take_server(live: bool = False) -> Server:
 
 
 def give_back(server: Server) -> None:
-    """Have a server back for the next class of tests; what a yard has done is not undone, so such a one ends."""
-    if server.live:
+    """Have a server back for the next class of tests; one that fell, or whose yard has done something, ends."""
+    if server.live or not server.process or not server.process.is_alive():
         server.stop()
     else:
         server.renew()

@@ -212,6 +212,27 @@ class Charts(BrowserTest):
         more = pi / 4 * 3.6**2 * 5.2 * 1000 - 52_000
         expect(page.locator(".compare-words")).to_contain_text(f"{more:.1f} L more")
 
+    def test_what_is_typed_while_a_file_is_read_stays(self) -> None:
+        page = self.page
+        page.goto("/tanks")
+        page.get_by_role("button", name="From a chart").click()
+        dialog = page.get_by_role("dialog")
+        rows = dialog.get_by_label("Or paste its rows")
+        rows.fill("ullage mm,volume m3\n2600,0\n0,26\n")
+        reference = dialog.get_by_label("Reference height, mm")
+        expect(reference).to_be_visible()
+        # A stick that is slow to read: its text comes when the test says so.
+        text = "ullage mm,volume m3\\n2600,0\\n0,27"
+        page.evaluate(
+            f"void (File.prototype.text = () => new Promise((read) => (window.isRead = () => read('{text}'))))"
+        )
+        slow = {"name": "slow.csv", "mimeType": "text/csv", "buffer": b"-"}
+        dialog.get_by_label(re.compile("^The file")).set_input_files(slow)
+        reference.fill("2710")
+        page.evaluate("window.isRead()")
+        expect(rows).to_have_value(re.compile("0,27$"))
+        expect(reference).to_have_value("2710")
+
 
 class Label(BrowserTest):
     def test_from_the_screen_to_a_picture_and_back(self) -> None:

@@ -36,7 +36,11 @@ export function ImportChart({ show, onHide, tank }: Props) {
     file: { ...EMPTY, reference_height_mm: tank?.facts.drawing.reference_height_mm ?? null },
     number: (given += 1),
   }));
-  const setFile = (next: ChartFile) => setGiven({ file: next, number: (given += 1) });
+  /** Changes what was given as it stands then: while a file is read, something else may be typed. */
+  const change = (changes: Partial<ChartFile>) => {
+    const next = (given += 1);
+    setGiven((now) => ({ file: { ...now.file, ...changes }, number: next }));
+  };
   const [mapping, setMapping] = useState<Mapping | null>(null);
   const [name, setName] = useState("");
   const [product, setProduct] = useState("");
@@ -60,7 +64,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
     onSuccess: async (made) => {
       await refresh(queries, keys.everyTank, keys.tanks, keys.board);
       onHide();
-      setFile(EMPTY);
+      change(EMPTY);
       setMapping(null);
       setName("");
       if (made) await navigate(`/tanks/${made.id}/table`);
@@ -72,8 +76,8 @@ export function ImportChart({ show, onHide, tank }: Props) {
     keep.reset();
     setMapping(null);
     if (!name) setName(picked.name.replace(/\.[^.]+$/, ""));
-    if (/\.xlsx$/i.test(picked.name)) setFile({ ...file, text: "", workbook: await base64Of(picked) });
-    else setFile({ ...file, text: await picked.text(), workbook: "" });
+    if (/\.xlsx$/i.test(picked.name)) change({ text: "", workbook: await base64Of(picked) });
+    else change({ text: await picked.text(), workbook: "" });
   }
 
   return (
@@ -109,7 +113,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
             value={file.text}
             onChange={(event) => {
               keep.reset();
-              setFile({ ...file, text: event.target.value, workbook: "" });
+              change({ text: event.target.value, workbook: "" });
             }}
           />
         </div>
@@ -126,7 +130,7 @@ export function ImportChart({ show, onHide, tank }: Props) {
               head={preview.head}
               referenceMm={file.reference_height_mm}
               onChange={setMapping}
-              onReference={(mm) => setFile({ ...file, reference_height_mm: mm })}
+              onReference={(mm) => change({ reference_height_mm: mm })}
             />
             <Preview preview={preview} mapping={used} />
           </>
