@@ -76,10 +76,12 @@ class Held:
             self.page.wait_for_timeout(50)
 
     def let_go(self) -> None:
+        self.wait_for(1)
         self.waiting[-1].continue_()
 
     def answer(self, content: Any) -> None:
         """Answer it; nobody may be waiting for it any more."""
+        self.wait_for(1)
         with contextlib.suppress(Error):
             self.waiting[0].fulfill(json=content)
 
