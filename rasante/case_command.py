@@ -59,18 +59,9 @@ def _lines(document: dict[str, Any]) -> list[str]:
         lines += ["", f"{one['did']}: {one['read']}{'  (doubtful: take it again)' if one['doubtful'] else ''}"]
         lines.append(f"  {one['says']}")
     lines.append("")
-    if document["verdict"] == "found":
-        repair = document["repair"]
-        return [
-            *lines,
-            f"Found: {repair['fault']}.",
-            f"{repair['do']} About {repair['minutes']:g} min; then prove it.",
-        ]
-    if document["verdict"] == "nothing-fits":
-        lines.append("Nothing that is known here fits: it may be two faults, one that comes and goes, or in no list.")
-        return [*lines, document["where"]] if document["where"] else lines
-    if document["verdict"] == "cannot-tell":
-        return [*lines, f"What can be done now does not tell apart: {', '.join(document['cannot_tell'])}."]
+    if document["says"]:
+        what, *then = document["says"]
+        return [*lines, f"{what}.", *(f"  {one}" for one in then)]
     first = document["next"][0]
     lines.append(f"Do this next: {first['do']} ({first['where']}, {first['minutes']:g} min).")
     lines += [f"  {document['because']}"] if document["because"] else []

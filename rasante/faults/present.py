@@ -9,7 +9,7 @@ from typing import Any
 from ..core.faults.advice import WORTH, Choice, gates_of, words_of
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
 from ..core.faults.case_form import SCHOOLS, CaseForm
-from ..core.faults.case_words import because_text, reading_text, where_text
+from ..core.faults.case_words import because_text, reading_text, verdict_text
 from ..core.faults.fault import fault_kinds, parts
 from ..core.faults.fault_test import FaultTest, gates, places, rigs
 from ..core.faults.installation import points
@@ -46,7 +46,7 @@ def case(
         "at": found.standing.place,
         "verdict": advice.verdict,
         "because": because_text(advice),
-        "where": where_text(advice),
+        "says": list(verdict_text(advice)),
         "parts": [
             {
                 "part": part,
@@ -57,15 +57,8 @@ def case(
             }
             for part, share in shares
         ],
-        "fault": advice.fault.says,
         "fault_key": advice.fault.kind.key,
         "why": advice.fault.kind.why,
-        "repair": {
-            "do": advice.fault.kind.repair.do,
-            "minutes": advice.fault.kind.repair.minutes,
-            "kit": list(advice.fault.kind.repair.kit),
-        },
-        "together": [words_of(part) for part in advice.together],
         "drawing": None if circuit is None else drawing(circuit, {w.id: (w.a, w.b) for w in circuit.wires}),
         "choices": [_choice(found, choice, system) for choice in advice.choices],
         "means": []

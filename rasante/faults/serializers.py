@@ -66,14 +66,6 @@ class FaultStepSerializer(serializers.Serializer):
     doubtful = serializers.BooleanField()
 
 
-class RepairSerializer(serializers.Serializer):
-    """What puts the likeliest fault right."""
-
-    do = serializers.CharField()
-    minutes = serializers.FloatField()
-    kit = serializers.ListField(child=serializers.CharField())
-
-
 class SeriesLookSerializer(serializers.Serializer):
     """What some minutes of readings look like."""
 
@@ -103,13 +95,12 @@ class CaseReadingSerializer(serializers.Serializer):
     at = serializers.CharField()
     verdict = serializers.ChoiceField(["go-on", "found", "nothing-fits", "cannot-tell"])
     because = serializers.CharField(help_text="Why the first test goes before others that tell more by the minute")
-    where = serializers.CharField(help_text="Where nothing fits: between which stations it sits, if that is told")
+    says = serializers.ListField(
+        child=serializers.CharField(), help_text="The verdict in words, then what to do about it"
+    )
     parts = SuspectSerializer(many=True)
-    fault = serializers.CharField()
     fault_key = serializers.CharField()
     why = serializers.CharField()
-    repair = RepairSerializer()
-    together = serializers.ListField(child=serializers.CharField())
     drawing = WiringDrawingSerializer(allow_null=True)
     choices = FaultChoiceSerializer(many=True)
     means = FaultMeaningSerializer(many=True)

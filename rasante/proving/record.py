@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..core.proving.result import Cell, Proof, Worst
+from ..core.proving.result import VERDICTS, Cell, Proof, Worst
 from ..core.tanks.tank import Tank
 
 
@@ -37,6 +37,12 @@ def _cell(cell: Cell) -> dict[str, Any]:
             "instrument_l": split.instrument_m3 * 1000,
         },
     }
+
+
+def with_words(result: dict[str, Any]) -> dict[str, Any]:
+    """A result, as it stands or as it was frozen, with its verdicts in words."""
+    runs = {name: {**run, "says": VERDICTS[run["verdict"]]} for name, run in result["runs"].items()}
+    return {**result, "runs": runs, "says": VERDICTS[result["verdict"]]}
 
 
 def result_document(proof: Proof, tank: Tank) -> dict[str, Any]:

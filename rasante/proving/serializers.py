@@ -12,6 +12,7 @@ from ..accounts.models import name_of
 from ..core.proving.places import APPLIED, CELLS, READ
 from ..core.proving.proof import places
 from ..core.proving.proof_entries import usual_points
+from ..core.proving.result import VERDICTS
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import SYSTEMS, System
 from ..core.scaling.chain import Chain
@@ -19,7 +20,7 @@ from ..tanks.models import Tank
 from ..tanks.serializers import ProblemSerializer
 from . import services, sheets
 from .models import Proof
-from .record import result_document
+from .record import result_document, with_words
 
 
 class PointEntriesSerializer(serializers.Serializer):
@@ -99,7 +100,8 @@ class WorstSerializer(serializers.Serializer):
 class RunResultSerializer(serializers.Serializer):
     """What was made of a run."""
 
-    verdict = serializers.ChoiceField(["pass", "fail", "incomplete"])
+    verdict = serializers.ChoiceField(list(VERDICTS))
+    says = serializers.CharField(help_text="The verdict in words")
     worst = WorstSerializer(allow_null=True)
     hysteresis = WorstSerializer(allow_null=True)
     zero_mm = serializers.FloatField(allow_null=True)
@@ -134,7 +136,8 @@ class ProofResultSerializer(serializers.Serializer):
     points = PointResultSerializer(many=True)
     runs = RunsSerializer()
     dip = DipResultSerializer(allow_null=True)
-    verdict = serializers.ChoiceField(["pass", "fail", "incomplete"])
+    verdict = serializers.ChoiceField(list(VERDICTS))
+    says = serializers.CharField(help_text="The verdict in words")
     problems = ProblemSerializer(many=True)
     missing = serializers.ListField(child=serializers.CharField())
     capacity_l = serializers.FloatField()
@@ -217,10 +220,11 @@ class ProofSerializer(serializers.ModelSerializer):
     def get_result(self, proof: Proof) -> ProofResultSerializer:
         """Give the result: of a signed proof as it was signed, of a draft as it stands."""
         if proof.record:
-            return proof.record["result"]
+            return with_words(proof.record["result"])
         if self._there is None:
             return None
-        return result_document(services.result_of(proof, self._there, self._judged.tank), self._judged.tank.file.tank)
+        result = services.result_of(proof, self._there, self._judged.tank)
+        return with_words(result_document(result, self._judged.tank.file.tank))
 
     def get_applied(self, proof: Proof) -> str:
         """Say what is applied."""

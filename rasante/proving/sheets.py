@@ -8,13 +8,12 @@ from django.utils import timezone
 from reportlab.lib.units import mm
 
 from ..core.proving.places import CELLS, DIRECTIONS, RUNS
+from ..core.proving.result import VERDICTS, Verdict
 from ..core.quantities.units import SYSTEM_UNITS, UNITS, System, show
 from ..core.tanks.limits import limits_of
 from ..core.tanks.tank_file import check_document
 from ..sheets import BOLD, DONE, INK, LIMIT, MARGIN, TEXT, Sheet
 from .models import Proof
-
-VERDICTS = {"pass": ("PASSES", DONE), "fail": ("DOES NOT PASS", LIMIT), "incomplete": ("INCOMPLETE", LIMIT)}
 
 
 def proof_sheet(proof: Proof) -> bytes:
@@ -129,16 +128,15 @@ def _what_was_proved(record: dict[str, Any], length) -> list[tuple[str, str]]:
     ]
 
 
-def _verdict(sheet: Sheet, verdict: str) -> None:
-    word, colour = VERDICTS[verdict]
-    sheet.canvas.setFillColor(colour)
+def _verdict(sheet: Sheet, verdict: Verdict) -> None:
+    sheet.canvas.setFillColor(DONE if verdict == "pass" else LIMIT)
     sheet.canvas.setFont(BOLD, 15)
-    sheet.canvas.drawString(MARGIN, sheet.y - 6 * mm, word)
+    sheet.canvas.drawString(MARGIN, sheet.y - 6 * mm, VERDICTS[verdict].upper())
     sheet.y -= 10 * mm
 
 
 def _run_words(run: dict[str, Any], length) -> str:
-    words = {"pass": "passes", "fail": "does not pass", "incomplete": "not complete"}[run["verdict"]]
+    words = VERDICTS[run["verdict"]].lower()
     worst, gap = run["worst"], run["hysteresis"]
     text = (
         f"{words}. Worst error {length(worst['value_mm'])} ({worst['value_pct']:.2f} % of span) at point "

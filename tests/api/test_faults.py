@@ -138,7 +138,9 @@ class Trouble(ApiTest):
             entries |= {f"rows[{row}].test": test}
             entries |= {f"rows[{row}].{'outcome' if test == 'scaling' else 'value'}": text}
         found = self.check(entries)
-        self.assertEqual(found["fault"], "the scaling is the one that stood here before")
+        what, then = found["says"]
+        self.assertTrue(what.startswith("It is the scaling: the scaling is the one that stood here before, "), what)
+        self.assertIn("prove it", then)
         self.assertGreater(found["parts"][0]["share"], 0.95)
 
     def test_where_the_leads_go_is_of_this_very_circuit(self) -> None:

@@ -280,7 +280,7 @@ class Diagnose(TestCase):
             {"test": "counts", "reads": 9000},
         ]
         done = self.told(findings=more)
-        self.assertIn("Found: the sensor jumps wildly.", done.stdout)
+        self.assertIn("It is the sensor: the sensor jumps wildly, ", done.stdout)
         self.assertNotIn("Do this next", done.stdout)
 
     def test_bad_files_say_where_in_one_line(self) -> None:

@@ -15,7 +15,7 @@ from rasante.core.faults.advice import SURE, Standing, advise, outcomes
 from rasante.core.faults.belief import OUTLIERS, Belief, Finding, information
 from rasante.core.faults.case_ahead import Branch, look_ahead, meanings
 from rasante.core.faults.case_form import CaseForm, read_case
-from rasante.core.faults.case_words import where_text
+from rasante.core.faults.case_words import verdict_text, where_text
 from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.installation import conductors
 from rasante.core.faults.table import Table, table_of
@@ -207,6 +207,9 @@ class Unlisted(TestCase):
         self.assertEqual(found.form.problems, [])
         self.assertEqual((found.advice.verdict, found.advice.astray), ("nothing-fits", "shown"))
         self.assertIn("between “Read from it” and “Shown”", where_text(found.advice))
+        what, where, then = verdict_text(found.advice)
+        self.assertEqual((what, where), ("Nothing that is known here fits", where_text(found.advice)))
+        self.assertIn("two faults at once", then)
         # As long as it goes on, nothing is said of it.
         first = read_case({key: entries[key] for key in ("rows[0].test", "rows[0].value")}, at, "metric")
         self.assertEqual(where_text(first.advice), "")
@@ -245,12 +248,17 @@ class Advising(TestCase):
         self.assertGreater(certain.by_part["sensor"], SURE)
         waits = advise(certain, Standing())
         self.assertEqual((waits.verdict, waits.because), ("go-on", "input"))
+        self.assertEqual(verdict_text(waits), ())
         self.assertIn(
             waits.choices[0].test.key,
             ("alone", "alone-still", "arriving", "inject-50", "inject-same", "number", "simulate"),
         )
         told = advise(replace(certain, found=(look, Finding("alone", 0.012))), Standing())
         self.assertEqual(told.verdict, "found")
+        what, then = verdict_text(told)
+        self.assertEqual(what, f"It is the sensor: {told.fault.says}, over 99 %")
+        repair = told.fault.kind.repair
+        self.assertTrue(then.startswith(f"{repair.do} About {repair.minutes:g} min, with {repair.kit[0]}"), then)
 
     def test_nothing_is_named_before_it_is_told_from_what_is_in_no_list(self) -> None:
         table = table_of(installations()[FARM])
@@ -260,6 +268,13 @@ class Advising(TestCase):
             unknown = first.unknown / first.unknown.sum() * left
             waits = advise(Belief(table, channel / channel.sum() * (1 - left), unknown), Standing("panel"))
             self.assertEqual((waits.part, waits.verdict), ("channel", verdict))
+            said = {"cannot-tell": "Most likely the input channel; nothing", "found": "It is the input channel: "}
+            self.assertTrue(verdict_text(waits)[0].startswith(said[verdict]), verdict_text(waits))
+            self.assertIn("channel, 97 %" if verdict == "cannot-tell" else "prove it", verdict_text(waits)[1])
+        both = replace(waits, verdict="cannot-tell", together=("channel", "sensor"))
+        self.assertEqual(
+            verdict_text(both)[0], "What can be done now does not tell apart: the input channel, the sensor"
+        )
         # What fits nothing is taken again before it is said that nothing fits, unless that is past doubt.
         for left, verdict in ((0.8, "go-on"), (0.99, "nothing-fits")):
             unknown = first.unknown / first.unknown.sum() * left

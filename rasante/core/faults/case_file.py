@@ -16,7 +16,7 @@ from ..wiring.circuit import check_circuit, circuit_schema
 from .advice import gates_of, words_of
 from .case_ahead import meanings
 from .case_form import CaseForm, read_case
-from .case_words import because_text, where_text
+from .case_words import because_text, verdict_text, where_text
 from .fault_test import places, rigs
 from .installation import Installation
 from .unlisted import UNKNOWN
@@ -145,6 +145,7 @@ def case_document(found: CaseForm, system: System) -> dict[str, Any]:
         "format": "rasante.advice/1",
         "verdict": advice.verdict,
         "because": because_text(advice),
+        "says": list(verdict_text(advice)),
         "where": where_text(advice),
         "parts": [{"part": part, "says": words_of(part), "share": round(share, 4)} for part, share in shares],
         "trail": [

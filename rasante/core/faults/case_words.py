@@ -23,6 +23,35 @@ BECAUSE = {
 }
 
 
+def verdict_text(advice: Advice) -> tuple[str, ...]:
+    """What stands, then what to do about it; nothing while there is a test to go on with."""
+    part, share = words_of(advice.part), percent(advice.belief.by_part[advice.part])
+    if advice.verdict == "found":
+        repair = advice.fault.kind.repair
+        kit = f", with {', '.join(repair.kit)}" if repair.kit else ""
+        return (
+            f"It is {part}: {advice.fault.says}, {share}",
+            f"{repair.do} About {repair.minutes:g} min{kit}. Then prove it, and restore control.",
+        )
+    if advice.verdict == "nothing-fits":
+        where = where_text(advice)
+        return (
+            "Nothing that is known here fits",
+            *([where] if where else []),
+            "It may be two faults at once, one that comes and goes, or one that is in no list. Take doubtful "
+            "findings again; log the readings over night at Watch, and look when it goes wrong.",
+        )
+    if advice.verdict == "cannot-tell":
+        together = ", ".join(words_of(one) for one in advice.together)
+        return (
+            f"What can be done now does not tell apart: {together}"
+            if len(advice.together) > 1
+            else f"Most likely {part}; nothing that can be done now makes it surer",
+            f"Bring what is missing, or change the likeliest first and prove it: {part}, {share}.",
+        )
+    return ()
+
+
 def where_text(advice: Advice) -> str:
     """Between which stations it sits where nothing fits; empty where that is not told."""
     if advice.verdict != "nothing-fits" or not advice.astray:

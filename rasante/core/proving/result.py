@@ -9,6 +9,8 @@ from typing import Literal
 from ..quantities.errors import Problem
 
 Verdict = Literal["pass", "fail", "incomplete"]
+#: The verdicts in words.
+VERDICTS: Mapping[Verdict, str] = {"pass": "Passes", "fail": "Does not pass", "incomplete": "Not complete"}
 
 
 @dataclass(frozen=True)

@@ -2827,14 +2827,11 @@ export interface components {
             verdict: components["schemas"]["CaseVerdictEnum"];
             /** @description Why the first test goes before others that tell more by the minute */
             because: string;
-            /** @description Where nothing fits: between which stations it sits, if that is told */
-            where: string;
+            /** @description The verdict in words, then what to do about it */
+            says: string[];
             parts: components["schemas"]["Suspect"][];
-            fault: string;
             fault_key: string;
             why: string;
-            repair: components["schemas"]["Repair"];
-            together: string[];
             drawing: components["schemas"]["WiringDrawing"] | null;
             choices: components["schemas"]["FaultChoice"][];
             means: components["schemas"]["FaultMeaning"][];
@@ -5243,6 +5240,8 @@ export interface components {
             runs: components["schemas"]["Runs"];
             dip: components["schemas"]["DipResult"] | null;
             verdict: components["schemas"]["VerdictEnum"];
+            /** @description The verdict in words */
+            says: string;
             problems: components["schemas"]["Problem"][];
             missing: string[];
             /** Format: double */
@@ -5403,13 +5402,6 @@ export interface components {
             cutout: boolean;
             pump: boolean;
             booster: boolean;
-        };
-        /** @description What puts the likeliest fault right. */
-        Repair: {
-            do: string;
-            /** Format: double */
-            minutes: number;
-            kit: string[];
         };
         /** @description What a change asks for. */
         Rescale: {
@@ -5575,6 +5567,8 @@ export interface components {
         /** @description What was made of a run. */
         RunResult: {
             verdict: components["schemas"]["VerdictEnum"];
+            /** @description The verdict in words */
+            says: string;
             worst: components["schemas"]["Worst"] | null;
             hysteresis: components["schemas"]["Worst"] | null;
             /** Format: double */

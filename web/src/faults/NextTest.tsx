@@ -34,50 +34,26 @@ export function NextTest({ form, found, takes }: Props) {
   );
 }
 
+/** The shape that goes with a verdict. */
+const SHAPES: Partial<Record<Case["verdict"], string>> = {
+  found: "●",
+  "nothing-fits": "▲",
+  "cannot-tell": "◆",
+};
+
 function Verdict({ found }: { found: Case }) {
-  const first = found.parts.find((one) => one.part !== "unknown");
-  if (found.verdict === "found" && first)
-    return (
-      <>
-        <p className="next-what">
-          <span aria-hidden="true">●</span> It is {first.says}: {found.fault}, {percent(first.share)}
-        </p>
-        <p>
-          {found.repair.do} About {found.repair.minutes} min
-          {found.repair.kit.length > 0 && `, with ${found.repair.kit.join(", ")}`}. Then prove it, and restore
-          control.
-        </p>
-      </>
-    );
-  if (found.verdict === "nothing-fits")
-    return (
-      <>
-        <p className="next-what">
-          <span aria-hidden="true">▲</span> Nothing that is known here fits
-        </p>
-        {found.where && <p>{found.where}</p>}
-        <p>
-          It may be two faults at once, one that comes and goes, or one that is in no list. Take doubtful
-          findings again; log the readings over night at Watch, and look when it goes wrong.
-        </p>
-      </>
-    );
-  if (found.verdict === "cannot-tell")
-    return (
-      <>
-        <p className="next-what">
-          <span aria-hidden="true">◆</span>{" "}
-          {found.together.length > 1
-            ? `What can be done now does not tell apart: ${found.together.join(", ")}`
-            : `Most likely ${first?.says ?? ""}; nothing that can be done now makes it surer`}
-        </p>
-        <p>
-          Bring what is missing, or change the likeliest first and prove it: {first ? `${first.says}, ` : ""}
-          {first && percent(first.share)}.
-        </p>
-      </>
-    );
-  return null;
+  const [what, ...then] = found.says;
+  if (!what) return null;
+  return (
+    <>
+      <p className="next-what">
+        <span aria-hidden="true">{SHAPES[found.verdict]}</span> {what}
+      </p>
+      {then.map((one) => (
+        <p key={one}>{one}</p>
+      ))}
+    </>
+  );
 }
 
 interface DoingProps extends Props {

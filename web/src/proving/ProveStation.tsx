@@ -18,12 +18,6 @@ import { type Proof, useProofs } from "./proof";
 import { SignedProof } from "./SignedProof";
 import { Opening } from "../frame/Opening";
 
-const VERDICTS: Record<string, string> = {
-  pass: "passes",
-  fail: "does not pass",
-  incomplete: "not complete",
-};
-
 /** Station Prove: five points up and down, as found and as left, one dip, and a signature. */
 export function ProveStation({ tank }: { tank: Tank }) {
   const pages = useProofs(tank.id);
@@ -76,7 +70,7 @@ function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
             <button type="button" aria-current={proof.id === shown?.id} onClick={() => onOpen(proof.id)}>
               {proof.state === "signed" ? (
                 <>
-                  {day(proof.signed_at ?? proof.made_at)}, {VERDICTS[proof.result.verdict]}
+                  {day(proof.signed_at ?? proof.made_at)}, {proof.result.says.toLowerCase()}
                 </>
               ) : (
                 <>

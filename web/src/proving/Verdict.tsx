@@ -6,7 +6,6 @@ import { places } from "../frame/numbers";
 import { useUnits } from "../frame/units";
 import { CELLS, type Entries, type Result } from "./proof";
 
-const WORDS = { pass: "Passes", fail: "Does not pass", incomplete: "Not complete yet" } as const;
 const SHAPES = { pass: "●", fail: "▲", incomplete: "◐" } as const;
 const WAYS: Record<string, string> = { up: "rising", down: "falling" };
 
@@ -25,7 +24,7 @@ export function Verdict({ result, entries, signed = false }: Props) {
   return (
     <div className={`verdict ${result.verdict}`} aria-live="polite">
       <p className="verdict-word">
-        <span aria-hidden="true">{SHAPES[result.verdict]}</span> {WORDS[result.verdict]}
+        <span aria-hidden="true">{SHAPES[result.verdict]}</span> {result.says}
       </p>
       {(["found", "left"] as const).map((name) => {
         const run = result.runs[name];
@@ -33,9 +32,9 @@ export function Verdict({ result, entries, signed = false }: Props) {
         const { worst, hysteresis, zero_mm, full_mm, rest_mm } = run;
         return (
           <p key={name}>
-            <strong>{name === "found" ? "As found" : "As left"}</strong>: {WORDS[run.verdict].toLowerCase()}.
-            Worst error <b className="mono">{withSign(worst.value_mm)}</b>, {percent(worst.value_pct)}, at
-            point {worst.point} {WAYS[worst.direction]}.{" "}
+            <strong>{name === "found" ? "As found" : "As left"}</strong>: {run.says.toLowerCase()}. Worst
+            error <b className="mono">{withSign(worst.value_mm)}</b>, {percent(worst.value_pct)}, at point{" "}
+            {worst.point} {WAYS[worst.direction]}.{" "}
             {hysteresis
               ? `Hysteresis ${units.text("length", hysteresis.value_mm)}, ${hysteresis.value_pct.toFixed(2)} % of span, at point ${hysteresis.point}.`
               : signed
