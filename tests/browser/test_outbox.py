@@ -108,6 +108,22 @@ class ServerAway(OnAWire):
         keeping(again, "all kept")
         self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "25 V")
 
+    def test_a_browser_that_forgets_what_it_holds_takes_nothing_from_the_window(self) -> None:
+        page = self.page
+        open_tank(page, BOILER, "Wiring")
+        tank = tank_number(page)
+        page.get_by_label("Supply", exact=True).fill("27 V")
+        self.wire.cut()
+        page.get_by_role("button", name="Keep this wiring").click()
+        keeping(page, "1 waiting, no connection")
+        # As where a device makes room by itself, or somebody clears what sites have left on it.
+        held = {"origin": self.wire.url, "storageTypes": "indexeddb"}
+        page.context.new_cdp_session(page).send("Storage.clearDataForOrigin", held)
+        self.wire.mend()
+        keeping(page, "all kept")
+        expect(page.get_by_label("Supply", exact=True)).to_have_value("27 V")
+        self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "27 V")
+
     def test_what_stands_on_the_screen_stays_and_the_words_go_by_themselves(self) -> None:
         page = self.page
         open_tank(page, CHAPEL, "Survey")

@@ -286,7 +286,14 @@ class WhileItIsBeingKept(BrowserTest):
     def begin_proof(self, name: str) -> int:
         page = self.page
         open_tank(page, name, "Prove")
-        page.get_by_role("button", name="Begin a proof").click()
+        begin = page.get_by_role("button", name="Begin a proof")
+        begin.wait_for()
+        drafts = page.get_by_role("list", name="Proofs").get_by_role("button")
+        before = drafts.count()
+        begin.click()
+        # Another draft may stand there already: it is begun once the list has one more, and that is shown.
+        expect(drafts).to_have_count(before + 1)
+        expect(drafts.first).to_have_attribute("aria-current", "true")
         page.get_by_label("Remarks").wait_for()
         return int(page.url.split("/tanks/")[1].split("/")[0])
 

@@ -116,13 +116,17 @@ export function closeOutbox(): void {
   set({ person: null, entries: new Map(), roomless: new Set() });
 }
 
-/** Put an entry, here and on this device. */
-export function putEntry<T>(entry: Entry<T>): void {
-  withEntry(entry.what, entry);
+function putOnDevice(entry: Entry): void {
   store(entry).then(
     () => withRoom(entry.what, true),
     () => withRoom(entry.what, false),
   );
+}
+
+/** Put an entry, here and on this device. */
+export function putEntry<T>(entry: Entry<T>): void {
+  withEntry(entry.what, entry);
+  putOnDevice(entry);
   windows?.postMessage(entry);
   if (entry.asked) void send();
 }
@@ -244,13 +248,18 @@ async function sendOne(what: string): Promise<"done" | "away" | "failed"> {
   return "done";
 }
 
-/** The entry as it stands now; another window may have sent it meanwhile. */
+/**
+ * The entry as it stands now: another window says what it has sent or put away. What the browser has forgotten by
+ * itself, to make room or on being told to, is typed here still, and is put there again.
+ */
 async function newest(person: string, what: string): Promise<Entry | undefined> {
   const here = box.entries.get(what);
   if (!here || box.roomless.has(what)) return here;
   const stored = await entryOf(person, what).catch(() => here);
-  if (!stored && box.entries.get(what) === here && windows) withEntry(what, null);
-  return stored && box.person === person ? box.entries.get(what) : undefined;
+  if (box.person !== person) return undefined;
+  const now = box.entries.get(what);
+  if (!stored && now) putOnDevice(now);
+  return now;
 }
 
 /** What is left to be kept of an entry once the server has what was asked for: what was typed since, if anything. */
