@@ -63,14 +63,14 @@ def changed(node: ast.AST) -> ast.AST | None:
     return None
 
 
-def change(text: str, at: int) -> tuple[str, int, str]:
+def change(text: str, at: int) -> tuple[ast.Module, int, str]:
     """A program with its piece number `at` changed, with that piece's line and its words."""
     tree = ast.parse(text)
     old = list(places(tree))[at]
     new = changed(old)
     assert new is not None
     line, words = getattr(old, "lineno", 0), ast.unparse(old).splitlines()[0]
-    return ast.unparse(ast.fix_missing_locations(_Changed(old, new).visit(tree))), line, words
+    return ast.fix_missing_locations(_Changed(old, new).visit(tree)), line, words
 
 
 class _Changed(ast.NodeTransformer):
