@@ -158,9 +158,8 @@ def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
 
 
 def _read_ahead() -> None:
-    """Read what water, gas and some ± are worked out by: it takes seconds, and the first who asks would wait."""
-    for name in ("CoolProp.CoolProp", "scipy.stats"):
-        importlib.import_module(name)
+    """Read what some ± are worked out by: it takes a second, and the first who asks would wait."""
+    importlib.import_module("scipy.stats")
 
 
 def _listener() -> Supervised:

@@ -20,7 +20,7 @@ from typing import BinaryIO
 
 #: What the server reads whatever its settings are.
 _LIBRARIES = (
-    "numpy", "scipy.interpolate", "scipy.optimize", "scipy.stats", "CoolProp.CoolProp", "jsonschema", "orjson",
+    "numpy", "scipy.interpolate", "scipy.optimize", "scipy.stats", "jsonschema", "orjson",
     "reportlab.platypus", "reportlab.graphics", "xlsxwriter", "segno", "requests", "pymodbus.client", "waitress",
     "csp.middleware", "django.core.management.commands.migrate", "django.core.servers.basehttp",
     "django.db.backends.sqlite3.base", "django.db.models", "django.template.backends.django",

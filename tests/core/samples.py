@@ -114,3 +114,10 @@ __all__ = [
     "text",
     "two_to_one",
 ]
+
+
+def coolprop(*asked: Any) -> float:
+    """CoolProp's own answer: seconds to read, by whoever asks it and not by all."""
+    from CoolProp.CoolProp import PropsSI
+
+    return float(PropsSI(*asked))

@@ -33,7 +33,7 @@ from .seen import functions_of, named, remembering
 from .small_changes import change, places
 
 #: How long tests may run over one change before it counts as noticed [s].
-PATIENCE_S = 900
+PATIENCE_S = 400
 #: How many changes are tried at a time.
 BESIDE = 2
 #: Said where a change cannot be put in place of what is there: what holds it was made before.

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 from scipy.optimize import brentq
 
+from ..products.saturation import liquid_density, vapour_density, vapour_pressure
 from ..quantities.errors import InputError
 from ..quantities.odd_units import WATER_AT_60F
 
@@ -15,20 +15,6 @@ SIXTY_F = (60.0 - 32.0) / 1.8
 #: Temperatures within which anybody loads or stores it [°C].
 COLDEST_C, HOTTEST_C = -45.0, 90.0
 _FLUIDS = ("n-Propane", "n-Butane")
-
-
-@lru_cache(maxsize=4096)
-def _saturated(fluid: str, temperature_c: float, quality: int) -> float:
-    from CoolProp.CoolProp import PropsSI
-
-    return float(PropsSI("D", "T", temperature_c + 273.15, "Q", quality, fluid))
-
-
-@lru_cache(maxsize=4096)
-def _pressure(fluid: str, temperature_c: float) -> float:
-    from CoolProp.CoolProp import PropsSI
-
-    return float(PropsSI("P", "T", temperature_c + 273.15, "Q", 0, fluid))
 
 
 @dataclass(frozen=True)
@@ -66,20 +52,20 @@ class Gas:
         """
         at = self._within(temperature_c)
         shares = zip((1 - self.butane, self.butane), _FLUIDS, strict=True)
-        return self.ratio / sum(share / _saturated(fluid, at, 0) for share, fluid in shares if share)
+        return self.ratio / sum(share / liquid_density(fluid, at) for share, fluid in shares if share)
 
     def vapour_density(self, temperature_c: float) -> float:
         """Density of the vapour above it [kg/m³]; what each component adds by its part of the pressure (Raoult)."""
         at = self._within(temperature_c)
         moles = [(1 - self.butane) / 44.0956, self.butane / 58.1222]
         shares = [one / sum(moles) for one in moles]
-        return sum(share * _saturated(fluid, at, 1) for share, fluid in zip(shares, _FLUIDS, strict=True) if share)
+        return sum(share * vapour_density(fluid, at) for share, fluid in zip(shares, _FLUIDS, strict=True) if share)
 
     def pressure(self, temperature_c: float) -> float:
         """Vapour pressure [Pa, absolute], by Raoult's law."""
         at = self._within(temperature_c)
         moles = [(1 - self.butane) / 44.0956, self.butane / 58.1222]
-        return sum(m / sum(moles) * _pressure(fluid, at) for m, fluid in zip(moles, _FLUIDS, strict=True) if m)
+        return sum(m / sum(moles) * vapour_pressure(fluid, at) for m, fluid in zip(moles, _FLUIDS, strict=True) if m)
 
     @property
     def relative_density(self) -> float:

@@ -4,32 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
 
 from ..quantities.errors import InputError
 from ..quantities.typed import read_quantity
 from ..quantities.units import System
 from .correction import COLDEST_C, HOTTEST_C, STANDARDS, Standard, standard_density, volume_correction
 from .registry import NOT_KNOWN, Product, product_of
+from .saturation import liquid_density, vapour_pressure
 
 _REFINED_ENDS = (COLDEST_C, HOTTEST_C)
-
-
-@cache
-def _boiling_density(fluid: str, temperature_c: float) -> float:
-    """Density of a pure liquid at its own vapour pressure [kg/m³]; of water at atmospheric pressure."""
-    from CoolProp.CoolProp import PropsSI
-
-    kelvin = temperature_c + 273.15
-    try:
-        if fluid == "Water" and temperature_c < 99:
-            return float(PropsSI("D", "T", kelvin, "P", 101325, fluid))
-        return float(PropsSI("D", "T", kelvin, "Q", 0, fluid))
-    except ValueError:
-        raise InputError.at(
-            "temperature",
-            f"{temperature_c:.1f} °C is outside what liquid {fluid.removeprefix('n-').lower()} can be at",
-        ) from None
 
 
 def boiling_pressure(product: Product, temperature_c: float) -> float:
@@ -40,16 +23,9 @@ def boiling_pressure(product: Product, temperature_c: float) -> float:
     InputError
         If nothing is known of the product, or it is not liquid at that temperature.
     """
-    from CoolProp.CoolProp import PropsSI
-
     if not product.fluid:
         raise InputError.at("product", f"the vapour pressure of {product.key or 'this product'} is not known")
-    try:
-        return float(PropsSI("P", "T", temperature_c + 273.15, "Q", 0, product.fluid))
-    except ValueError:
-        raise InputError.at(
-            "temperature", f"{temperature_c:.1f} °C is outside what liquid {product.key} can be at"
-        ) from None
+    return vapour_pressure(product.fluid, temperature_c)
 
 
 #: Temperature at which a product's density is listed [°C].
@@ -71,7 +47,7 @@ def density_at(product: Product, temperature_c: float) -> float:
         return product.density_kg_m3 + product.per_k * (temperature_c - REFERENCE_C)
     if product.correction == "boiling":
         # Water below freezing is ice: what is weighed is water at 0 °C.
-        return _boiling_density(product.fluid, max(temperature_c, 0.1) if product.fluid == "Water" else temperature_c)
+        return liquid_density(product.fluid, max(temperature_c, 0.1) if product.fluid == "Water" else temperature_c)
     raise InputError.at("product", f"{NOT_KNOWN}: type its density")
 
 

@@ -36,7 +36,7 @@ class Product:
     per_k : float
         Change of density [kg/m³ by K].
     fluid : str
-        CoolProp's name of a pure liquid.
+        Name of a pure liquid, by which `saturation` knows it.
     vapour, zone, why_zone : str
         How much vapour stands above it, the zone inside the tank, and why.
     sound_m_s : float or None
