@@ -7,8 +7,8 @@ export RASANTE_DATA ?= $(CURDIR)/var
 export PYTHONDONTWRITEBYTECODE :=
 TEST := $(PY) -W error::RuntimeWarning manage.py test --settings tests.settings
 
-# The demo's database is made once for all tests, while they begin.
-PREPARED := trap 'rm -rf $$RASANTE_PREPARED' EXIT; export RASANTE_PREPARED=$$(mktemp -d); $(PY) -m tests.prepared &
+# The databases that tests begin from are made once for all.
+PREPARED := trap 'rm -rf $$RASANTE_PREPARED' EXIT; export RASANTE_PREPARED=$$(mktemp -d);
 
 .PHONY: demo dev quick test bench trials screenshots web schema lock lint browser broker check-core check-api check-browser format
 
@@ -35,8 +35,13 @@ LONGEST := $(addprefix tests.browser.test_,watch screens visits pouring) \
 
 # What waits for a download lets what does not wait go on.
 test:
-	$(MAKE) --output-sync -j3 .venv/test web/node_modules/.done browser broker lint rasante/webapp/index.html
-	$(PREPARED) $(TEST) $(LONGEST) tests.core tests.api tests.browser --parallel 3
+	@$(PREPARED) \
+	$(MAKE) --output-sync -j3 .venv/test prepared web/node_modules/.done browser broker lint rasante/webapp/index.html && \
+	$(TEST) $(LONGEST) tests.core tests.api tests.browser --parallel 3
+
+.PHONY: prepared
+prepared: .venv/test
+	$(PY) -m tests.prepared
 
 LINTS := lint-style lint-types lint-api lint-web
 .PHONY: $(LINTS)
@@ -62,7 +67,7 @@ check-core check-api: check-%: .venv/test
 	$(TEST) tests.$* --parallel 2
 
 check-browser: .venv/test
-	$(PREPARED) $(TEST) $(filter tests.browser.%,$(LONGEST)) tests.browser --parallel 3
+	@$(PREPARED) $(TEST) $(filter tests.browser.%,$(LONGEST)) tests.browser --parallel 3
 
 bench: .venv/test
 	$(PY) -m tests.bench

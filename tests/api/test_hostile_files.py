@@ -12,7 +12,7 @@ from openpyxl import Workbook
 from PIL import Image
 
 from rasante.tanks.workbook import first_sheet
-from rasante.tanks.workbook_reader import MOST_MEMORY
+from rasante.tanks.workbook_reader import MOST_MEMORY, MOST_UNPACKED
 
 from .base import ApiTest
 
@@ -68,6 +68,18 @@ class Workbooks(ApiTest):
                 said, _, most = done.stdout.decode().rpartition(" ")
                 self.assertIn("far too large unpacked", said)
                 self.assertLess(int(most) * 1024, MOST_MEMORY)
+
+    def test_one_that_says_less_than_it_unpacks_to_meets_the_limits(self) -> None:
+        packed = bytearray(base64.b64decode(with_sheet(HEAD + b"<row><c><v>1</v></c></row>" * 5_000_000 + TAIL)))
+        with zipfile.ZipFile(io.BytesIO(packed)) as book:
+            sizes = {part.file_size for part in book.infolist() if part.file_size > MOST_UNPACKED}
+        (size,) = sizes
+        lies = bytes(packed).replace(size.to_bytes(4, "little"), (1000).to_bytes(4, "little"))
+        self.assertNotEqual(lies, bytes(packed))
+        self.assertRegex(
+            self.refusal(base64.b64encode(lies).decode()),
+            "is no XLSX workbook|far too large|its first sheet is empty",
+        )
 
     def test_no_workbook_at_all(self) -> None:
         for name, content in {

@@ -19,6 +19,7 @@ import sys
 import tempfile
 import traceback
 import unittest
+import warnings
 from collections.abc import Callable, Mapping
 from contextlib import suppress
 from itertools import count
@@ -94,6 +95,8 @@ def _tests(floors: tuple[str, ...]) -> Mapping[str, list[unittest.TestCase]]:
         only = DiscoverRunner(verbosity=0, interactive=False, exclude_tags=["slow"] * (floor == "api"))
         for test in only.build_suite([f"tests.{floor}"]):
             classes.setdefault(named(type(test)), []).append(test)
+    # As in every run of the tests: what NumPy warns of is wrong.
+    warnings.simplefilter("error", RuntimeWarning)
     # In memory, so that every process that begins here has one of its own.
     runner.setup_databases()
     return classes
