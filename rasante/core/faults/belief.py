@@ -21,8 +21,6 @@ OUTLIERS = 0.02
 _LIGHT = 1e-5
 #: Into how many cells a test's readings are told apart at most, and what share at either end falls together.
 _BINS, _TAIL = 100, 0.01
-#: Up to so many particles are put in order anew for every test.
-_FEW = 2_000
 #: Where seven equal shares of a normal distribution have their middles [standard deviations].
 _SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
 #: Beyond so many scales one reading is as absurd as another.
@@ -232,25 +230,40 @@ class Belief:
         part = np.repeat(self.table.part_of, LEVELS)[there]
         return Particles(there, flat[there] / flat[there].sum(), part)
 
-    @cached_property
-    def _everywhere(self) -> Array:
-        """The particles' weights at all places of the table, 0 at those that do not count."""
-        found = np.zeros(self.weight.size)
-        found[self.particles.place] = self.particles.weight
-        return found
-
     def spread(self, test: FaultTest) -> Array:
         """How likely each outcome is with each part wrong: joint shares of shape (parts, outcomes)."""
-        weight, part = self.particles.weight, self.particles.part
-        cells = self.cells(test)
-        count = int(cells.cell.max()) + 1 if len(cells.cell) else 1
-        shape = (len(self.table.parts), count)
-        place = (part[:, None] * count + cells.cell).ravel()
-        summed = np.bincount(place, (weight[:, None] * cells.share).ravel(), shape[0] * count)
-        found = np.asarray(summed, dtype=float).reshape(shape)
-        if not test.outcomes:
-            found = (1 - OUTLIERS) * found + OUTLIERS * found.sum(axis=1, keepdims=True) / count
-        return found
+        table, parts = self.table, len(self.table.parts)
+        if test.outcomes:
+            rows = np.bincount(self.particles.place // LEVELS, self.particles.weight, len(table.part_of))
+            shares = (rows[:, None] * table.shares[test.key]).T
+            return np.array([np.bincount(table.part_of, one, parts) for one in shares]).T
+        alike, weight = table.alike(test.key), self._lots(test)
+        there = np.flatnonzero(weight)
+        mean, sd, weight = alike.mean[there], alike.sd[there], weight[there]
+        low, width, last = self._cut(test)
+        shown = np.isfinite(mean)
+        middle, apart = np.where(shown, (mean - low) / width, 0.0), sd / width
+        first = alike.part[there] * (last + 4)
+        found = np.zeros(parts * (last + 4))
+        for seventh in _SEVENTHS:
+            cell = np.where(shown, _cell(middle + apart * seventh, last), 0)
+            found += np.bincount(first + cell, weight, len(found))
+        joint = found.reshape(parts, last + 4) / len(_SEVENTHS)
+        count = int(np.max(np.flatnonzero(joint.any(axis=0)), initial=0)) + 1
+        joint = joint[:, :count]
+        return np.asarray((1 - OUTLIERS) * joint + OUTLIERS * joint.sum(axis=1, keepdims=True) / count)
+
+    def _lots(self, test: FaultTest) -> Array:
+        """What the particles weigh in each lot of places that a test does not tell apart."""
+        if test.key not in self._weighed:
+            alike = self.table.alike(test.key)
+            lots = np.bincount(alike.lot[self.particles.place], self.particles.weight, len(alike.mean))
+            self._weighed[test.key] = np.asarray(lots, dtype=float)
+        return self._weighed[test.key]
+
+    @cached_property
+    def _weighed(self) -> dict[str, Array]:
+        return {}
 
     def cells(self, test: FaultTest) -> Cells:
         """Into which cells each particle's reading may fall."""
@@ -281,47 +294,43 @@ class Belief:
             found = strange * again + (1 - strange) * found
         return np.asarray(self.unknown[:, None] * found)
 
+    def _read(self, test: FaultTest, places: NDArray[np.intp]) -> tuple[Array, Array]:
+        """Means and standard deviations of what a test would read at places of the table."""
+        column = self.table.place[test.key]
+        return self.table.mean[column].ravel()[places], self.table.sd[column].ravel()[places]
+
     def _cell_of(self, test: FaultTest, finding: Finding) -> int:
         if test.outcomes:
             return test.outcomes.index(finding.outcome)
         if finding.value is None:
             return 0
         low, width, last = self._cut(test)
-        return int(np.clip(np.floor((observed(test, finding.value) - low) / width), -2, last)) + 3
+        return int(_cell(np.array((observed(test, finding.value) - low) / width), last))
 
     def _cut(self, test: FaultTest) -> tuple[float, float, int]:
         """How a test's readings are cut into cells: where the first begins, how wide they are, and the last."""
-        mean, sd = (of[self.table.place[test.key]].ravel() for of in (self.table.mean, self.table.sd))
-        there, weight = self.particles.place, self.particles.weight
-        if len(there) > _FEW:
-            # What the table has in order already need not be put in order.
-            by_mean, by_sd = self.table.orders(test.key)
-            mean_weight, sd_weight = self._everywhere[by_mean], self._everywhere[by_sd]
-        else:
-            there, weight = there[np.isfinite(mean[there])], weight[np.isfinite(mean[there])]
-            first, second = np.argsort(mean[there]), np.argsort(sd[there])
-            by_mean, by_sd, mean_weight, sd_weight = there[first], there[second], weight[first], weight[second]
-        if not mean_weight.any():
+        alike = self.table.alike(test.key)
+        shown = len(alike.by_sd)
+        weight = self._lots(test)[:shown]
+        if not weight.any():
             return 0.0, 1.0, 0
-        low, high = _quantiles(mean[by_mean], mean_weight, (_TAIL, 1 - _TAIL))
-        (middle,) = _quantiles(sd[by_sd], sd_weight, (0.5,))
+        low, high = _quantiles(alike.mean[:shown], weight, (_TAIL, 1 - _TAIL))
+        (middle,) = _quantiles(alike.sd[alike.by_sd], weight[alike.by_sd], (0.5,))
         # Twice the usual ± wide, so that what one reading cannot tell apart falls together.
         width = max((high - low) / _BINS, 2 * middle, 1e-12)
         return low, width, int(np.ceil((high - low) / width)) + 2
 
     def _cells_at(self, test: FaultTest, places: NDArray[np.intp]) -> Cells:
-        table, column = self.table, self.table.place[test.key]
         if test.outcomes:
-            shares = table.shares[test.key][places // LEVELS]
+            shares = self.table.shares[test.key][places // LEVELS]
             cells = np.tile(np.arange(shares.shape[1]), (len(places), 1))
             nothing = np.full(len(places), np.nan)
             return Cells(cells, shares, nothing, nothing)
-        mean, sd = (of[column].ravel()[places] for of in (table.mean, table.sd))
+        mean, sd = self._read(test, places)
         low, width, last = self._cut(test)
         shown = np.isfinite(mean)
         falls = ((np.where(shown, mean, low) - low) / width)[:, None] + (sd / width)[:, None] * _SEVENTHS
-        np.floor(falls, out=falls)
-        cells = np.minimum(np.maximum(falls, -2.0, out=falls), last, out=falls).astype(np.intp) + 3
+        cells = _cell(falls, last)
         cells[~shown] = 0
         share = np.broadcast_to(1 / len(_SEVENTHS), cells.shape)
         return Cells(cells, share, np.where(shown, mean, np.nan), sd)
@@ -339,6 +348,11 @@ class Belief:
     def tells(self, test: FaultTest) -> float:
         """How much a test is expected to tell of which part is wrong [bit]: their mutual information."""
         return information(self.spread(test))
+
+
+def _cell(widths: Array, last: int) -> NDArray[np.intp]:
+    """The cells of readings that are so many widths beyond where the first cell begins; 0 is nobody's here."""
+    return np.clip(np.floor(widths), -2.0, last).astype(np.intp) + 3
 
 
 def _anything(value: float | None, column: Column, sound: int) -> float:

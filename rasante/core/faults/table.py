@@ -33,6 +33,42 @@ class Column:
 
 
 @dataclass(frozen=True)
+class Alike:
+    """Places of a table that a test does not tell apart, each lot once; most faults leave most readings as they are.
+
+    Parameters
+    ----------
+    lot : ndarray of int, shape (places,)
+        Which lot each place of the table is in.
+    mean, sd : ndarray of shape (lots,)
+        What is read of each, the lowest mean first; last a mean of NaN, where nothing is shown.
+    part : ndarray of int, shape (lots,)
+        By `Table.parts`.
+    by_sd : ndarray of int
+        The lots of which something is shown, the smallest standard deviation first.
+    """
+
+    lot: NDArray[np.int32]
+    mean: Array
+    sd: Array
+    part: NDArray[np.intp]
+    by_sd: NDArray[np.intp]
+
+
+def _put_together(mean: Array, sd: Array, part: NDArray[np.intp]) -> Alike:
+    shown = np.isfinite(mean)
+    sd = np.where(shown, sd, 1.0)
+    order = np.lexsort((part, sd, np.where(shown, mean, np.inf)))
+    mean, sd, part, shown = mean[order], sd[order], part[order], shown[order]
+    same = (mean[1:] == mean[:-1]) | ~(shown[1:] | shown[:-1])
+    begins = np.concatenate([[True], ~(same & (sd[1:] == sd[:-1]) & (part[1:] == part[:-1]))])
+    lot = np.empty(len(order), dtype=np.int32)
+    lot[order] = np.cumsum(begins) - 1
+    mean, sd = mean[begins], sd[begins]
+    return Alike(lot, mean, sd, part[begins], np.argsort(sd[: int(shown[begins].sum())], kind="stable"))
+
+
+@dataclass(frozen=True)
 class Table:
     """Everything that every test would read, for one installation.
 
@@ -83,16 +119,15 @@ class Table:
         return {test.key: at for at, test in enumerate(self.tests)}
 
     @cached_property
-    def _orders(self) -> dict[str, tuple[NDArray[np.int32], NDArray[np.int32]]]:
+    def _alike(self) -> dict[str, Alike]:
         return {}
 
-    def orders(self, test: str) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        """The places at which a test shows something, by its mean and by its spread; put in order once."""
-        if test not in self._orders:
+    def alike(self, test: str) -> Alike:
+        """The places at which a test reads the same, and the same part is to blame; put together once."""
+        if test not in self._alike:
             mean, sd = (of[self.place[test]].ravel() for of in (self.mean, self.sd))
-            shown = np.flatnonzero(np.isfinite(mean)).astype(np.int32)
-            self._orders[test] = (shown[np.argsort(mean[shown])], shown[np.argsort(sd[shown])])
-        return self._orders[test]
+            self._alike[test] = _put_together(mean, sd, np.repeat(self.part_of, LEVELS))
+        return self._alike[test]
 
     @cached_property
     def scales(self) -> Array:
