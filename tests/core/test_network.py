@@ -136,6 +136,13 @@ class States(TestCase):
             before = current
         self.assertEqual(solution.state["tx"], "starved")
 
+    def test_one_that_wants_nothing_takes_nothing_whether_it_has_its_voltage_or_not(self) -> None:
+        for volt in (24.0, 3.0, 0.0):
+            sink = Sink("s", "b", "0", 0.0, 9.0)
+            solution = solve([Source("v", "a", "0", volt), Resistor("r", "a", "b", 250), sink])
+            self.assertLess(abs(solution.current["s"]), 1e-6)
+            self.assertAlmostEqual(solution.volts("b", "0"), volt, 3)
+
     def test_the_wrong_way_round_it_blocks(self) -> None:
         solution = self.loop(Sink("tx", "r", "q", 0.02, 10))
         self.assertEqual(solution.state["tx"], "blocked")

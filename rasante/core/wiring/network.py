@@ -347,4 +347,6 @@ def _relation(element: Element, state: Mapping[str, str]) -> tuple[float, float,
         return (0.0, 0.0, -element.amp) if held == "regulating" else (element.volt, 1.0, None)
     if held == "regulating":
         return 0.0, 0.0, element.amp
-    return 0.0, BLOCKED_OHM if held == "blocked" else element.lift_off_v / element.amp, None
+    # One that wants next to nothing, or nothing, is starved by whatever lets no more through than a blocked one.
+    least = element.lift_off_v / BLOCKED_OHM
+    return 0.0, BLOCKED_OHM if held == "blocked" else element.lift_off_v / max(element.amp, least), None
