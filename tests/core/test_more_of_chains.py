@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+import warnings
 from itertools import pairwise
 from unittest import TestCase
 
@@ -33,6 +34,14 @@ from .said import said
 
 
 class Words(TestCase):
+    def test_words_that_are_no_number_stay_none_without_a_warning(self) -> None:
+        # A signalling and a quiet NaN, and an infinity (IEEE 754).
+        words = np.array([[0x7F80, 0x0001], [0x7FC0, 0x0000], [0x7F80, 0x0000]])
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            found = registers.from_words(words, "float32", "ABCD")
+        self.assertTrue(np.isnan(found[:2]).all() and np.isinf(found[2]))
+
     """NumPy's own byte orders as the reference."""
 
     DTYPES = {"int16": "i2", "uint16": "u2", "int32": "i4", "uint32": "u4", "float32": "f4"}

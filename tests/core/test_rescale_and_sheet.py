@@ -42,6 +42,13 @@ class Rescaling(TestCase):
         assert found.ratio is not None
         self.assertAlmostEqual(found.ratio, 2 / 3, 3)
 
+    def test_where_one_end_left_as_it_was_would_meet_the_other_nothing_would_be_shown(self) -> None:
+        c = chain(counts__at_low="4 mA", counts__at_high="20 mA")
+        found = rescale(c, put(c, counts_at_low=-0.001, counts_at_high=0.004), 1.0, "metric")
+        changes = {change.path: change for change in found.changes}
+        self.assertEqual(changes["counts.at_low"].forgotten, "nothing")
+        self.assertNotEqual(changes["counts.at_high"].forgotten, "nothing")
+
     def test_a_card_that_counts_from_nothing_keeps_its_ends(self) -> None:
         # Common practice, no published source: a 0–20 mA card of 15 bits has 0 at 0 mA and 32767 at 20 mA.
         c = chain(counts__at_low="0 mA", counts__low="0", sensor__high="3 m")

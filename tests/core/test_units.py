@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.odd_units import ODD
 from rasante.core.quantities.typed import read_number, read_quantity, with_unit
-from rasante.core.quantities.units import UNITS, show
+from rasante.core.quantities.units import SYSTEM_UNITS, UNITS, show
 
 
 class Lengths(TestCase):
@@ -76,6 +77,16 @@ class Lengths(TestCase):
 
 
 class OtherQuantities(TestCase):
+    def test_whatever_is_asked_for_what_cannot_be_read_is_said_with_an_example(self) -> None:
+        for system, units in SYSTEM_UNITS.items():
+            for quantity in {*units, *ODD}:
+                for text in ("?!", "a word", "mm", "3 smoots"):
+                    with self.subTest(f"{quantity} {text}"), self.assertRaises(InputError) as refused:
+                        read_quantity(text, quantity, system, "field")
+                    self.assertEqual([one.where for one in refused.exception.problems], ["field"])
+        with self.assertRaisesRegex(InputError, "1200 kg"):
+            read_quantity("a word", "mass", "metric", "field")
+
     def test_gallons(self) -> None:
         self.assertAlmostEqual(read_quantity("1000 US gal", "volume"), 3.785411784)
         self.assertAlmostEqual(read_quantity("1000 imp gal", "volume"), 4.54609)

@@ -112,7 +112,10 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
     def alone(path: str) -> str:
         if path not in before:
             return ""
-        return value_text(new, "shown", new.put({path: before[path]}).at(level)["shown"], system)
+        values = new.put({path: before[path]}).at(level)
+        # Where it would meet its own other end, nobody knows what a device makes of it.
+        there = all(map(math.isfinite, values.values()))
+        return value_text(new, "shown", values["shown"] if there else math.nan, system)
 
     changes = _tank_changes(old, new, system) + tuple(
         Change(

@@ -222,6 +222,7 @@ def _sum_parts(parts: list[tuple[float, str]], text: str, quantity: str, system:
 
 _EXAMPLES = {"length": "1600 mm or 5' 3 1/4\"", "volume": "3500 L", "current": "12 mA", "ratio": "50 %"}
 _EXAMPLES |= {"voltage": "24 V", "resistance": "250 Ω", "pressure": "7 bar or 100 psi"}
+_EXAMPLES |= {"mass": "1200 kg or 2600 lb", "area": "12 m2"}
 
 
 _SPLIT = re.compile(r"^\s*(?P<number>[-+]?[\d.,\s]+?)\s*(?P<unit>[^\d\s.,].*)?$")

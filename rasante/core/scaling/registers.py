@@ -96,7 +96,9 @@ def to_words(numbers: Array, kind: str, order: str) -> Words:
 def from_words(words: Words, kind: str, order: str) -> Array:
     """Read numbers from words, shape (n, words); the inverse of `to_words`."""
     data = np.ascontiguousarray(words.astype(">u2")).view(np.uint8).reshape(len(words), -1)
-    return _ordered(data, order).view(TYPES[kind].dtype).astype(float).reshape(len(words))
+    with np.errstate(invalid="ignore"):
+        # What is no number stays none, also the kind of which a processor would tell.
+        return _ordered(data, order).view(TYPES[kind].dtype).astype(float).reshape(len(words))
 
 
 def encode(number: float, kind: str = "int16", order: str = "ABCD") -> tuple[int, ...]:
