@@ -63,10 +63,12 @@ class Limits(TestCase):
             ({**CODE, "filling_limit_source": "  "}, "filling_limit_source"),
             ({**CODE, "filling_limit_pct": 0}, "filling_limit_pct"),
             ({**CODE, "filling_limit_pct": 101}, "filling_limit_pct"),
+            ({**CODE, "filling_limit_source": 201 * "x"}, "filling_limit_source"),
         ):
             with self.subTest(keys), self.assertRaises(InputError) as refused:
                 sphere("propane", **keys)
             self.assertEqual([problem.where for problem in refused.exception.problems], [where])
+        sphere("propane", **{**CODE, "filling_limit_source": 200 * "x"})
 
     def test_a_file_with_more_is_told_at_its_key(self) -> None:
         for safe, keys, told in ((80, {}, False), (80.1, {}, True), (86, CODE, False), (87, CODE, True)):

@@ -105,6 +105,14 @@ class Ports(TestCase):
         self.assertIn(("watch", "shared-fill"), self.judge(["fill", "gauge"], ["vent"]))
         self.assertEqual(self.judge(), [("watch", "ports-unknown")])
 
+    def test_an_opening_is_called_by_its_name_where_it_has_one(self) -> None:
+        for name, called in (("North nozzle", "North nozzle is also"), ("", "The vent is also")):
+            ports = read_ports([{"name": name, "uses": ["vent", "gauge"]}])
+            (found,) = (one for one in judge_ports(ports) if one.code == "shared-vent")
+            self.assertTrue(said(found).startswith(called), said(found))
+        (both,) = judge_ports(read_ports([{"name": "", "uses": ["fill", "gauge"]}, {"name": "V", "uses": ["vent"]}]))
+        self.assertTrue(said(both).startswith("One opening both fills"), said(both))
+
     def test_bad_ports_are_refused(self) -> None:
         for bad in ({}, [{"uses": []}], [{"uses": ["chimney"]}], [{"name": "x", "uses": ["vent"], "colour": 1}], [3]):
             with self.subTest(str(bad)), self.assertRaises(InputError):
