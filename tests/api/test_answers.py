@@ -8,9 +8,8 @@ anew, and the difference belongs into the commit that made it.
 from __future__ import annotations
 
 import os
-import re
 import sys
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -25,16 +24,10 @@ from django.test import Client, TestCase
 
 from rasante.demo.scenario import load
 from rasante.tanks.models import Tank
+from tests.answers import lines, moved
 from tests.tags import slow
 
 KEPT = Path(__file__).parent / "data" / "answers"
-#: What differs from one making of the demo to the next, and what a fit ends at: its last figures are a machine's own.
-PASSING = {
-    "id", "tank", "revision", "changed_at", "changed_by", "made_at", "made_by", "signed_at", "age", "now", "site",
-    "table_id", "error_at_mm", "joined", "patterns",
-}  # fmt: skip
-#: A day in words: that of the making of the demo, today.
-DAY = re.compile(r"\b\d{1,2} [A-Z][a-z]{2}( \d{4})?\b")
 PLANNED = ("gauge", "wiring", "chain", "marks", "slopes", "wet-ends", "parting")
 #: Six cans of a run of pours on the workboat's tank, by the level that each left.
 POURED = {"start.reading": "0 mm", "reads": "level"}
@@ -100,36 +93,6 @@ TYPED: list[tuple[str, str, str, dict[str, str]]] = [
     ("Quay diesel north", "slopes", "us",
      {"rows[0].depth": "20 in", "rows[0].reading": "7 mA", "rows[1].depth": "60 in", "rows[1].reading": "14 mA"}),
 ]  # fmt: skip
-
-
-def text_of(value: Any) -> str:
-    """A leaf as it is compared: six figures of a number, as machines agree on them."""
-    if isinstance(value, float):
-        return "0" if abs(value) < 1e-9 else f"{value:.6g}"
-    return DAY.sub("(a day)", str(value))
-
-
-def lines(value: Any, path: str = "") -> Iterator[str]:
-    """Every leaf of an answer with its path; a flat row on one line; a long list by where it begins and ends."""
-    if isinstance(value, Mapping):
-        there = {key: one for key, one in value.items() if key not in PASSING and one not in (None, "", [], {})}
-        flat = {key: one for key, one in there.items() if not isinstance(one, (Mapping, list))}
-        if flat:
-            yield f"{path}: " + "; ".join(f"{key}={text_of(one)}" for key, one in flat.items())
-        for key, one in there.items():
-            if key not in flat:
-                yield from lines(one, f"{path}.{key}" if path else key)
-    elif isinstance(value, list) and value and not isinstance(value[0], (Mapping, list)):
-        numbers = [one for one in value if isinstance(one, (int, float))]
-        some = [*value[:3], "…", value[len(value) // 2], "…", *value[-2:]] if len(value) > 12 else value
-        total = f" of {len(value)}, together {sum(numbers):.6g}" if len(value) > 12 and numbers else ""
-        yield f"{path}: [{', '.join(map(text_of, some))}]{total}"
-    elif isinstance(value, list):
-        shown = value if len(value) <= 40 else [*value[:3], value[len(value) // 2], *value[-3:]]
-        for index, one in enumerate(shown):
-            yield from lines(one, f"{path}[{index}]")
-    else:
-        yield f"{path}: {text_of(value)}"
 
 
 class Asker:
@@ -201,10 +164,7 @@ class Answers(TestCase):
         self.assertEqual({file_of(name) for name in self.found}, set(KEPT.glob("*.txt")))
         for name, found in self.found.items():
             with self.subTest(name):
-                kept = file_of(name).read_text("utf-8").splitlines()
-                moved = [(was, now) for was, now in zip(kept, found, strict=False) if was != now]
-                self.assertEqual(moved[:12], [], f"{len(moved)} lines of {name} answer otherwise")
-                self.assertEqual(len(found), len(kept), name)
+                self.assertEqual(moved(file_of(name).read_text("utf-8").splitlines(), found), [])
 
     def test_the_answers_are_about_something(self) -> None:
         whole = "\n".join(line for found in self.found.values() for line in found)
