@@ -141,7 +141,8 @@ def _document(case: str, entries: Entries, system: System) -> tuple[Any, Answer]
     knots, ordinates = best_points(levels, file.tank.volume(levels), 6, fixed_ends=int(case) % 4 != 0)
     tank, at = file.tank, 0.37 * file.tank.inside_height
     answer: Answer = {
-        "knots": knots, "ordinates": ordinates, "nodes": curve_nodes(tank, 9), "table": table_at(file, levels[::6], False),
+        "knots": knots, "ordinates": ordinates, "nodes": curve_nodes(tank, 9),
+        "table": table_at(file, levels[::6], False),
         "budget": budget_at(file, at), "limits": limits_of(tank), "outline": tank.shape.outline(),
         "device": fit_device(file.tank, 8, 0.001) if int(case) % 6 == 0 else None,
     }  # fmt: skip
