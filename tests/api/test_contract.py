@@ -71,7 +71,7 @@ class Contract:
         @given(case=operation.as_strategy())
         @settings(
             # Few of each: the trials send many more.
-            max_examples=10,
+            max_examples=7,
             deadline=None,
             derandomize=True,
             phases=[Phase.generate],

@@ -235,7 +235,7 @@ def _slopes(case: str, entries: Entries, system: System) -> tuple[Any, Answer]:
 
 
 def _parting(case: str, entries: Entries, system: System) -> tuple[Any, Answer]:
-    c = chain(case, sensor__quantity="pressure", counts__bits="15", register__type="int16")
+    c = _parted(case)
     former = chain(case, sensor__quantity="pressure", sensor__high="0.25 bar")
     found = read_parting(entries, c, system, (former,))
     told = [
@@ -340,6 +340,40 @@ def _week(case: str, entries: Entries, system: System) -> tuple[Any, Answer]:
     return None, answer
 
 
+def _parted(case: str) -> Chain:
+    return chain(case, sensor__quantity="pressure", counts__bits="15", register__type="int16")
+
+
+#: The readers alone, without what follows from what was read.
+FORMS: dict[str, Callable[[str, Entries, System], Any]] = {
+    "survey": lambda case, entries, system: read_survey(entries, system),
+    "gauge": lambda case, entries, system: read_gauge_plan(entries, FILES[case], VENT, MODELS, system),
+    "wiring": lambda case, entries, system: read_wiring(entries, system),
+    "chain": lambda case, entries, system: read_chain(entries, ground(file_of(case)), system),
+}
+
+#: What is beyond whatever anybody takes, or so near to nothing that it is none.
+EXTREMES = ("1000000000", "-1000000000", "0.000000001", "999999999 m", "0.0000001 mm")
+
+
+def _limits(case: str, entries: Entries, system: System) -> tuple[Any, Answer]:
+    """What is said of every field of a reader where something extreme stands in it, with its limit."""
+    name, _, of = case.partition(":")
+    read = FORMS.get(name) or (lambda *asked: READERS[name][0](*asked)[0])
+    told: Answer = {}
+    for path in sorted(fields_of(read(of, entries, system))):
+        said_of = []
+        for text in EXTREMES:
+            try:
+                field = fields_of(read(of, {**entries, path: text}, system)).get(path)
+            except InputError as error:
+                said_of.append(str(error))
+                continue
+            said_of.append(field.problem if field is not None else "")
+        told[path] = " | ".join(dict.fromkeys(one for one in said_of if one))
+    return None, told
+
+
 #: Every reader, and the cases it is asked with.
 READERS: dict[str, tuple[Callable[[str, Entries, System], tuple[Any, Answer]], tuple[str, ...]]] = {
     "survey": (_survey, ("",)),
@@ -357,6 +391,7 @@ READERS: dict[str, tuple[Callable[[str, Entries, System], tuple[Any, Answer]], t
     "source": (_source, ("",)),
     "trouble": (_case, tuple(map(str, range(len(AT))))),
     "procedure": (_procedure, ("",)),
+    "limits": (_limits, ("",)),
     "week": (_week, tuple(map(str, range(1, 200)))),
 }
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from types import MappingProxyType
-from typing import TypeVar
+from typing import TypeVar, cast
 
 import numpy as np
 
@@ -158,10 +158,14 @@ class Chain:
 
     def find(self, kind: type[H]) -> H | None:
         """Its hop of a kind; None where it has none."""
-        for hop in self.hops:
-            if isinstance(hop, kind):
-                return hop
-        return None
+        if kind not in self._found:
+            self._found[kind] = next((hop for hop in self.hops if isinstance(hop, kind)), None)
+        # What was found of a kind is of that kind.
+        return cast("H | None", self._found[kind])
+
+    @cached_property
+    def _found(self) -> dict[type[Hop], Hop | None]:
+        return {}
 
     def _need(self, kind: type[H]) -> H:
         found = self.find(kind)
@@ -219,7 +223,11 @@ class Chain:
 
     def hop(self, station: str) -> Hop:
         """The hop that leads to a station."""
-        return self.hops[self.stations.index(station) - 1]
+        return self._leading[station]
+
+    @cached_property
+    def _leading(self) -> dict[str, Hop]:
+        return {hop.station: hop for hop in self.hops}
 
     @cached_property
     def ideal(self) -> Chain:
