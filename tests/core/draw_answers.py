@@ -159,8 +159,8 @@ def drawn(name: str, count: int, most: int) -> list[Typed]:
             (f"{reader}:{READERS[reader][1][0]}", system, start)
             for reader, starts in STARTS.items()
             for system, start in zip(("metric", "us", "metric"), starts[:: max(len(starts) // 3, 1)], strict=False)
-            # A case and a parting take seconds for so many readings, and have few limits of their own.
-            if reader not in ("trouble", "parting")
+            # A case, a parting and a whole run take seconds for so many readings, and have few limits of their own.
+            if reader not in ("trouble", "parting") and (reader, system) != ("pours", "metric")
         ]
     if not count:
         return [(case, "metric", {}) for case in READERS[name][1]]

@@ -107,15 +107,12 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
     follows = following(new)
     texts = {path: (_was(old, path, system), text_of(new, path, system)) for path in new.known()}
     left = changed.put({path: before[path] for path in following(changed) if path in before})
-    shown, forgotten = new.at(level)["shown"], left.at(level)["shown"]
+    shown, forgotten = new.at(level)["shown"], _shown(left, level)
 
     def alone(path: str) -> str:
         if path not in before:
             return ""
-        values = new.put({path: before[path]}).at(level)
-        # Where it would meet its own other end, nobody knows what a device makes of it.
-        there = all(map(math.isfinite, values.values()))
-        return value_text(new, "shown", values["shown"] if there else math.nan, system)
+        return value_text(new, "shown", _shown(new.put({path: before[path]}), level), system)
 
     changes = _tank_changes(old, new, system) + tuple(
         Change(
@@ -141,6 +138,14 @@ def rescale(old: Chain, changed: Chain, level: float, system: System) -> Rescale
         forgotten / shown if alike and same_shown else None,
         rounding_of(new),
     )
+
+
+def _shown(c: Chain, level: float) -> float:
+    """What a chain would show; NaN where one of its ends meets the other: nobody knows what a device makes of it."""
+    try:
+        return c.at(level)["shown"]
+    except ZeroDivisionError:
+        return math.nan
 
 
 def _was(old: Chain, path: str, system: System) -> str:

@@ -7,8 +7,6 @@ from collections.abc import Mapping
 from dataclasses import MISSING, dataclass, field, fields, replace
 from typing import Any, ClassVar, Self
 
-import numpy as np
-
 from ..quantities.arrays import Array
 
 Value = float | int | str
@@ -133,7 +131,11 @@ def _named(kind: type[Hop]) -> tuple[tuple[Setting, str], ...]:
 
 
 def line(x: Array, in_low: float, in_high: float, out_low: float, out_high: float) -> Array:
-    """Values on the straight line through two points; none where they stand above one another."""
-    if in_high == in_low:
-        return np.full(np.shape(x), np.nan)
+    """Values on the straight line through two points.
+
+    Raises
+    ------
+    ZeroDivisionError
+        If they stand above one another.
+    """
     return out_low + (x - in_low) * ((out_high - out_low) / (in_high - in_low))
