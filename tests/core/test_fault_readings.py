@@ -11,6 +11,7 @@ from rasante.core.faults.fault import fault_kinds, faults_of, faults_of_kind
 from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
 from rasante.core.faults.predict import Reader, Wrong, read, station_of
+from rasante.core.faults.series import judge_series
 from rasante.core.scaling.edits import Set
 from rasante.core.scaling.hypotheses import hypotheses
 from rasante.core.wiring.circuit import Circuit, Part
@@ -20,6 +21,7 @@ from rasante.core.wiring.wires import resistance
 
 from .chain_cases import chain
 from .fault_cases import BARRIER, FARM, installations, one, reads
+from .said import said
 
 
 class OnTheLoop(TestCase):
@@ -219,3 +221,34 @@ class AlongTheChain(TestCase):
         sound = reads("nothing", "channel", self.at, 0.5)
         self.assertAlmostEqual(reads("channel-dead", "channel", self.at, 0.5), sound)
         self.assertNotAlmostEqual(reads("channel-dead", "counts", self.at, 0.5), sound)
+
+
+class Pasted(TestCase):
+    """What is said of a row of readings that was pasted, from 0 to 100, with an unrest of 0.05."""
+
+    def says(self, values: np.ndarray, every_s: float) -> str:
+        return said(judge_series(values, every_s, 0.0, 100.0, 0.05).says)
+
+    def test_what_swings_is_told_by_how_fast_it_does(self) -> None:
+        unrest = np.random.default_rng(1).normal(0, 0.05, 200)
+        # Periods of the trade, no published source: mains, waves, pumps, the day.
+        for period_s, cause in ((1.5, "mains"), (15.0, "waves"), (150.0, "a pump or a valve"), (1500.0, "the sun")):
+            swing = 50 + 0.2 * np.sin(2 * np.pi * np.arange(200) * 0.04)
+            words = self.says(swing + unrest / 10, 0.04 * period_s)
+            self.assertIn("it swings every", words)
+            self.assertIn(f": {cause}", words)
+            self.assertAlmostEqual(float(words.split(" s:")[0].split()[-1]) / period_s, 1, delta=0.1)
+
+    def test_what_stands_jumps_creeps_or_is_restless(self) -> None:
+        unrest = np.random.default_rng(2).normal(0, 0.05, 128)
+        for words, values in (
+            ("the very same value 128 times", np.full(128, 40.0)),
+            ("it stands at the highest that it can read", np.r_[np.full(127, 50.0), 100.0]),
+            ("it stands at the lowest that it can read", np.r_[np.full(127, 50.0), 0.0]),
+            ("it jumps by 4", 20 + 40 * (np.arange(128) > 60) + unrest),
+            ("it is more restless than it should be", 50 + 40 * unrest),
+            ("it creeps by 0.002 a second", 50 + np.arange(128) * 0.002 + unrest / 10),
+            ("it moves as a level does", 50 + unrest),
+        ):
+            with self.subTest(words):
+                self.assertTrue(self.says(values, 1.0).startswith(words), self.says(values, 1.0))

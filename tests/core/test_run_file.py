@@ -90,6 +90,11 @@ class OurOwn(TestCase):
         self.assertAlmostEqual(held["start"]["volume_l"], 12.5)
         self.assertTrue(document["pours"][3]["spilled"] and document["pours"][5]["sure"])
         self.assertEqual(len(document["curve"]["reading"]), 9)
+        assert found.poured is not None and found.poured.curve is not None
+        half = found.poured.curve.half(found.poured.curve.reading) * 1000
+        self.assertTrue((half[1:] > 0).all())
+        np.testing.assert_allclose(document["curve"]["half_width_l"], half)
+        np.testing.assert_allclose(document["curve"]["volume_l"], found.poured.curve.volume * 1000)
         _, _, again = read_csv(json.dumps(document))
         self.assertEqual(again, entries)
 
