@@ -99,14 +99,6 @@ def plain(value: Any, system: System = "metric") -> Any:
     return str(value) if not callable(value) else None
 
 
-def _fields(form: Form) -> dict[str, Any]:
-    return {
-        path: f"{one.state} {one.kept} ({one.says}) {one.problem} {one.usual}".strip()
-        for path, one in form.fields.items()
-        if one.state != "empty" or one.usual
-    }
-
-
 # What is read once and met often.
 MODELS = {str(at): check_model(one) for at, one in enumerate(generic_models())}
 FILES: dict[str, TankFile] = {

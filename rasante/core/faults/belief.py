@@ -294,11 +294,6 @@ class Belief:
             found = strange * again + (1 - strange) * found
         return np.asarray(self.unknown[:, None] * found)
 
-    def _read(self, test: FaultTest, places: NDArray[np.intp]) -> tuple[Array, Array]:
-        """Means and standard deviations of what a test would read at places of the table."""
-        column = self.table.place[test.key]
-        return self.table.mean[column].ravel()[places], self.table.sd[column].ravel()[places]
-
     def _cell_of(self, test: FaultTest, finding: Finding) -> int:
         if test.outcomes:
             return test.outcomes.index(finding.outcome)
@@ -326,7 +321,7 @@ class Belief:
             cells = np.tile(np.arange(shares.shape[1]), (len(places), 1))
             nothing = np.full(len(places), np.nan)
             return Cells(cells, shares, nothing, nothing)
-        mean, sd = self._read(test, places)
+        mean, sd = (of[self.table.place[test.key]].ravel()[places] for of in (self.table.mean, self.table.sd))
         low, width, last = self._cut(test)
         shown = np.isfinite(mean)
         falls = ((np.where(shown, mean, low) - low) / width)[:, None] + (sd / width)[:, None] * _SEVENTHS

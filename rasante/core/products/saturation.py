@@ -7,7 +7,7 @@ series hold them to a part in ten thousand million; ``python -m tests.saturation
 from __future__ import annotations
 
 import json
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 import numpy as np
@@ -50,7 +50,7 @@ def _curves() -> dict[str, dict[str, _Curve]]:
     }
 
 
-@cache
+@lru_cache(maxsize=4096)
 def _value(fluid: str, what: str, temperature_c: float) -> float:
     found = _curves()[fluid][what].at(temperature_c)
     if found is None:
