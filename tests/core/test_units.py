@@ -6,11 +6,12 @@ from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy import constants
 
 from rasante.core.quantities.errors import InputError
 from rasante.core.quantities.odd_units import ODD
 from rasante.core.quantities.typed import read_number, read_quantity, with_unit
-from rasante.core.quantities.units import SYSTEM_UNITS, UNITS, show
+from rasante.core.quantities.units import GRAVITY, SYSTEM_UNITS, UNITS, show
 
 
 class Lengths(TestCase):
@@ -104,6 +105,23 @@ class OtherQuantities(TestCase):
     @given(st.floats(-1e6, 1e6))
     def test_what_is_written_reads_back(self, value: float) -> None:
         self.assertEqual(read_number(f"{value!r}".replace("e-0", "e-")), value)
+
+    def test_factors_are_those_of_scipy(self) -> None:
+        water = 1000 * constants.g
+        scipys = {
+            **{"mm": constants.milli, "cm": constants.centi, "in": constants.inch, "ft": constants.foot, "m": 1.0},
+            **{"l": constants.liter, "usgal": constants.gallon_US, "impgal": constants.gallon_imp, "m3": 1.0},
+            **{"m2": 1.0, "ft2": constants.foot**2, "kg": 1.0, "lb": constants.pound},
+            **{"ma": constants.milli, "v": 1.0, "mv": constants.milli, "pct": constants.centi},
+            **{"ohm": 1.0, "kohm": constants.kilo, "megohm": constants.mega},
+            **{"bar": constants.bar, "mbar": constants.bar / 1000, "kpa": constants.kilo, "psi": constants.psi},
+            **{"mh2o": water, "fth2o": water * constants.foot, "inh2o": water * constants.inch},
+        }
+        self.assertEqual(set(scipys), set(UNITS))
+        self.assertEqual(GRAVITY, constants.g)
+        for key, si in scipys.items():
+            with self.subTest(key):
+                self.assertAlmostEqual(UNITS[key].si / si, 1.0, delta=1e-14)
 
     def test_factors(self) -> None:
         exact = {"in": 0.0254, "ft": 0.3048, "usgal": 3.785411784e-3, "impgal": 4.54609e-3, "ft2": 0.09290304}

@@ -6,9 +6,8 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.constants import g as GRAVITY
 
-from ..quantities.units import UNITS, System, show
+from ..quantities.units import GRAVITY, UNITS, System, show
 from ..scaling.chain import Chain
 from ..scaling.chain_settings import following, length_text, settle, text_of
 from ..scaling.chain_values import value_text

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
+import scipy
 
 from ..products.saturation import liquid_density, vapour_density, vapour_pressure
 from ..quantities.errors import InputError
@@ -91,4 +91,4 @@ class Gas:
             return None
         if wanted >= self.density(COLDEST_C):
             return COLDEST_C
-        return float(brentq(lambda at: self.density(at) - wanted, COLDEST_C, HOTTEST_C, xtol=1e-6))
+        return float(scipy.optimize.brentq(lambda at: self.density(at) - wanted, COLDEST_C, HOTTEST_C, xtol=1e-6))

@@ -5,8 +5,8 @@ from __future__ import annotations
 import zlib
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import ndtri
 
 from ..quantities.arrays import Array
 
@@ -43,4 +43,4 @@ def uniform(seed: int, places: NDArray[np.int64]) -> Array:
 
 def normal(seed: int, places: NDArray[np.int64]) -> Array:
     """Draw from the standard normal distribution; see `uniform`."""
-    return np.asarray(ndtri(uniform(seed, places)))
+    return np.asarray(scipy.special.ndtri(uniform(seed, places)))

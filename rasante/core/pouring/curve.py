@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
+import scipy
 
 from ..quantities.arrays import Array
 
@@ -40,8 +40,8 @@ class Curve:
     common: Array
 
     @cached_property
-    def _smooth(self) -> PchipInterpolator:
-        return PchipInterpolator(self.reading, self.volume)
+    def _smooth(self) -> scipy.interpolate.PchipInterpolator:
+        return scipy.interpolate.PchipInterpolator(self.reading, self.volume)
 
     def at(self, reading: Array | float) -> Array:
         """Volume [m³] at readings within those that were taken."""

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import stdtrit
+import scipy
 
 from ..quantities.errors import InputError
 
@@ -92,7 +92,7 @@ def meter_factor(
     spread = float(np.ptp(found)) / mean
     own = limit
     if count > 1:
-        own = float(stdtrit(count - 1, 0.975) * found.std(ddof=1) / np.sqrt(count)) / mean
+        own = float(scipy.special.stdtrit(count - 1, 0.975) * found.std(ddof=1) / np.sqrt(count)) / mean
     return Factor(mean, float(np.hypot(own, container_half)), spread, spread <= limit, limit, count)
 
 

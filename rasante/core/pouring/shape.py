@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 import numpy as np
-from scipy.optimize import least_squares
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -265,7 +265,7 @@ def join_shape(
             own[:, -1] = together
             slopes = np.vstack([-own / sigma[:, None], np.eye(len(scale))])
             covariance = np.linalg.inv(slopes.T @ slopes)
-            fit = least_squares(left, x, jac=partial(_constant, slopes), max_nfev=8)
+            fit = scipy.optimize.least_squares(left, x, jac=partial(_constant, slopes), max_nfev=8)
             moves_by, x = np.abs(fit.x - x), fit.x
             if np.all(moves_by <= _SETTLED * np.sqrt(np.diag(covariance))):
                 break

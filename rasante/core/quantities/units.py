@@ -1,11 +1,12 @@
-"""Units: the one place for conversion factors, taken from SciPy's constants where it has them."""
+"""Units: the one place for conversion factors.
+
+They are the exact ones of NIST Special Publication 811 (2008), appendix B; the tests hold them against SciPy's.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from typing import Literal
-
-from scipy import constants
 
 System = Literal["metric", "us"]
 SYSTEMS: tuple[System, ...] = ("metric", "us")
@@ -37,8 +38,13 @@ class Unit:
     decimals: int
 
 
-#: A metre of water by convention: 1000 kg/m³ under standard gravity [Pa].
-_WATER_COLUMN = 1000 * constants.g
+#: Standard gravity [m/s²], and a metre of water by convention: 1000 kg/m³ under it [Pa].
+GRAVITY = 9.80665
+_WATER_COLUMN = 1000 * GRAVITY
+#: Exact by agreement: yard and pound of 1959, the wine gallon of 231 in³, the imperial gallon of 1985.
+_INCH, _FOOT, _POUND = 0.0254, 0.3048, 0.45359237
+_LITRE, _US_GALLON, _IMPERIAL_GALLON = 1e-3, 231 * _INCH**3, 4.54609e-3
+_BAR = 1e5
 
 
 def _written(unit: Unit) -> Unit:
@@ -49,32 +55,32 @@ def _written(unit: Unit) -> Unit:
 UNITS: dict[str, Unit] = {
     unit.key: _written(unit)
     for unit in (
-        Unit("mm", "length", "mm", constants.milli, 1),
-        Unit("cm", "length", "cm", constants.centi, 2),
+        Unit("mm", "length", "mm", 1e-3, 1),
+        Unit("cm", "length", "cm", 1e-2, 2),
         Unit("m", "length", "m", 1.0, 4),
-        Unit("in", "length", "in", constants.inch, 2),
-        Unit("ft", "length", "ft", constants.foot, 3),
-        Unit("L", "volume", "l", constants.liter, 1),
+        Unit("in", "length", "in", _INCH, 2),
+        Unit("ft", "length", "ft", _FOOT, 3),
+        Unit("L", "volume", "l", _LITRE, 1),
         Unit("m³", "volume", "m3", 1.0, 4),
-        Unit("US gal", "volume", "usgal", constants.gallon_US, 1),
-        Unit("imp gal", "volume", "impgal", constants.gallon_imp, 1),
+        Unit("US gal", "volume", "usgal", _US_GALLON, 1),
+        Unit("imp gal", "volume", "impgal", _IMPERIAL_GALLON, 1),
         Unit("m²", "area", "m2", 1.0, 3),
-        Unit("ft²", "area", "ft2", constants.foot**2, 2),
+        Unit("ft²", "area", "ft2", _FOOT**2, 2),
         Unit("kg", "mass", "kg", 1.0, 0),
-        Unit("lb", "mass", "lb", constants.pound, 0),
-        Unit("mA", "current", "ma", constants.milli, 3),
+        Unit("lb", "mass", "lb", _POUND, 0),
+        Unit("mA", "current", "ma", 1e-3, 3),
         Unit("V", "voltage", "v", 1.0, 3),
-        Unit("mV", "voltage", "mv", constants.milli, 1),
+        Unit("mV", "voltage", "mv", 1e-3, 1),
         Unit("Ω", "resistance", "ohm", 1.0, 2),
-        Unit("kΩ", "resistance", "kohm", constants.kilo, 4),
-        Unit("MΩ", "resistance", "megohm", constants.mega, 4),
-        Unit("bar", "pressure", "bar", constants.bar, 3),
-        Unit("kPa", "pressure", "kpa", constants.kilo, 1),
-        Unit("psi", "pressure", "psi", constants.psi, 2),
-        Unit("mbar", "pressure", "mbar", constants.bar / 1000, 1),
+        Unit("kΩ", "resistance", "kohm", 1e3, 4),
+        Unit("MΩ", "resistance", "megohm", 1e6, 4),
+        Unit("bar", "pressure", "bar", _BAR, 3),
+        Unit("kPa", "pressure", "kpa", 1e3, 1),
+        Unit("psi", "pressure", "psi", _POUND * GRAVITY / _INCH**2, 2),
+        Unit("mbar", "pressure", "mbar", _BAR / 1000, 1),
         Unit("mH₂O", "pressure", "mh2o", _WATER_COLUMN, 3),
-        Unit("ftH₂O", "pressure", "fth2o", _WATER_COLUMN * constants.foot, 2),
-        Unit("inH₂O", "pressure", "inh2o", _WATER_COLUMN * constants.inch, 1),
+        Unit("ftH₂O", "pressure", "fth2o", _WATER_COLUMN * _FOOT, 2),
+        Unit("inH₂O", "pressure", "inh2o", _WATER_COLUMN * _INCH, 1),
         Unit("%", "ratio", "pct", 0.01, 2),
     )
 }

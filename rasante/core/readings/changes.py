@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -80,7 +80,7 @@ def _noise_along(values: Array) -> Array:
         found.append(noise_of(values[a:b], step))
     sizes = np.maximum(found, max(float(np.max(found)) * 1e-3, 1e-12))
     # A storm begins somewhere within a stretch: its noise counts for the stretches beside it.
-    return np.repeat(maximum_filter1d(sizes, 3, mode="nearest"), np.diff(edges))
+    return np.repeat(scipy.ndimage.maximum_filter1d(sizes, 3, mode="nearest"), np.diff(edges))
 
 
 class _Sums:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from scipy import constants
-
 from ..quantities.units import UNITS
 from ..scaling.chain import STATIONS, Chain
 
@@ -30,16 +28,16 @@ class Meaning:
 FACTORS: dict[str, float] = {
     **{key: unit.si for key, unit in UNITS.items()},
     "m3/s": 1.0,
-    "l/s": constants.liter,
-    "l/min": constants.liter / constants.minute,
-    "m3/h": 1 / constants.hour,
-    "usgal/min": constants.gallon_US / constants.minute,
+    "l/s": UNITS["l"].si,
+    "l/min": UNITS["l"].si / 60,
+    "m3/h": 1 / 3600,
+    "usgal/min": UNITS["usgal"].si / 60,
     "degc": 1.0,
     "deg": 1.0,
     "pc": 1.0,
     "1": 1.0,
     "s": 1.0,
-    "ms": constants.milli,
+    "ms": 1e-3,
 }
 UNIT_NAMES: dict[str, str] = {
     **{key: unit.name for key, unit in UNITS.items()},

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from ..quantities.arrays import Array
 from .stillness import find_spikes, noise_of
@@ -203,7 +203,7 @@ def _jump(when: Array, kept: Array, noise: float, fastest: float) -> float:
     """The largest step between two neighbours that holds, is far beyond the noise and too fast to be true; or 0."""
     if len(kept) < 8 or not np.isfinite(fastest):
         return 0.0
-    smooth = median_filter(kept, size=3, mode="nearest")
+    smooth = scipy.ndimage.median_filter(kept, size=3, mode="nearest")
     steps, waits = np.diff(smooth), np.maximum(np.diff(when), 1e-9)
     jumps = (np.abs(steps) > 8 * noise) & (np.abs(steps) > fastest * waits + 8 * noise)
     return float(steps[np.argmax(np.where(jumps, np.abs(steps), 0.0))]) if jumps.any() else 0.0

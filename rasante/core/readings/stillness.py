@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import NormalDist
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import ndtri, stdtrit
 
 from ..quantities.errors import InputError
 
@@ -28,7 +29,7 @@ _UNSTEADY = 1.6
 #: A reading further from its neighbours' median than so many of their spreads is a spike.
 _SPIKE = 5.0
 #: From the median of absolute deviations to a standard deviation, for a normal distribution.
-_MAD = 1 / float(ndtri(0.75))
+_MAD = 1 / NormalDist().inv_cdf(0.75)
 #: At how many places of a window a series is tried for having stopped there.
 _BREAKS = 24
 
@@ -142,7 +143,7 @@ def window_for(noise: float, period_s: float, allowed: float, resolution: float)
     The slope of n readings in white noise has the deviation noise·√12/(period·n^1.5). The interval is to be two
     fifths of what is allowed, so that what stands still is found still nearly always.
     """
-    z = float(ndtri(0.5 + CONFIDENCE / 2))
+    z = float(scipy.special.ndtri(0.5 + CONFIDENCE / 2))
     count = (12.0 * (2.5 * z * noise / (allowed * period_s)) ** 2) ** (1 / 3)
     return float(max(count * period_s, FEWEST * period_s, resolution / allowed))
 
@@ -222,7 +223,7 @@ def judge_stillness(
     slope, error, spread = _line(when, now)
     # Readings that hang together tell less than as many that do not.
     error *= max(spread / noise, 1.0)
-    sure = float(stdtrit(len(when) - 2, 0.5 + CONFIDENCE / 2)) * error
+    sure = float(scipy.special.stdtrit(len(when) - 2, 0.5 + CONFIDENCE / 2)) * error
     span = float(when[-1] - when[0])
     state: State
     if abs(slope) - sure > allowed:

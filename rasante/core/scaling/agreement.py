@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.special import ndtri
+import scipy
 
 from ..quantities.arrays import Array
 from . import registers
@@ -220,7 +220,7 @@ def beyond_chance(count: int) -> float:
     -----
     The worst is judged, not the sum of squares: what a sensor is off, it is off in every row alike.
     """
-    return float(-ndtri(_ACCUSED_BELOW / (2 * max(count, 1))))
+    return float(-scipy.special.ndtri(_ACCUSED_BELOW / (2 * max(count, 1))))
 
 
 def accuse(c: Chain, stretches: Sequence[Stretch]) -> tuple[tuple[str, ...], dict[str, str]]:

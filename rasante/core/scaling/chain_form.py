@@ -7,15 +7,13 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import cast
 
-from scipy.constants import g as GRAVITY
-
 from ..gauges.model import GaugeModel
 from ..products.liquid import REFERENCE_C, density_at
 from ..products.registry import product_of
 from ..quantities.errors import InputError
 from ..quantities.form import Form, usual_text
 from ..quantities.signals import OUTPUTS, SIGNALS, Signal
-from ..quantities.units import System
+from ..quantities.units import GRAVITY, System
 from ..tanks.tank import Tank
 from ..tanks.tank_file import TankFile
 from ..wiring.circuit import Circuit

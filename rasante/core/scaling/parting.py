@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import leastsq
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -162,7 +162,9 @@ def _sought(c: Chain, guess: Hypothesis, pairs: Sequence[tuple[Pair, Known]]) ->
         return np.concatenate([off_by(c, wrong, pair, known, guess.hop) for pair, known in pairs])
 
     # MINPACK's lmdif: a step of 1e-4 of its size tells the slope.
-    found, *_ = leastsq(left, np.zeros(1), epsfcn=1e-8, ftol=1e-6, xtol=1e-6, maxfev=40, full_output=True)
+    found, *_ = scipy.optimize.leastsq(
+        left, np.zeros(1), epsfcn=1e-8, ftol=1e-6, xtol=1e-6, maxfev=40, full_output=True
+    )
     return guess.at(begin + float(found[0]) * size)
 
 

@@ -5,10 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from scipy.constants import g as GRAVITY
-
 from ..quantities.arrays import Array
-from ..quantities.units import UNITS
+from ..quantities.units import GRAVITY, UNITS
 from .hop import Hop, setting
 from .numbers import NUMBER_UNITS
 from .steps import stepped

@@ -7,9 +7,9 @@ from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
-from scipy.constants import g as GRAVITY
 
 from ..quantities.arrays import Array
+from ..quantities.units import GRAVITY
 from .hop import Cause, Hop, line, setting
 
 LOOKS: dict[str, str] = {"down": "down from the top", "up": "up from below"}

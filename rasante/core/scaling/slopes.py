@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -176,13 +176,6 @@ def _readings(form: Form, signal: str) -> tuple[Array, Array]:
     return np.array(signals), np.array(levels)
 
 
-def _stats() -> Any:
-    # Half a second to import, and most pages never ask for it.
-    from scipy import stats
-
-    return stats
-
-
 def _schools(
     signals: Array, levels: Array, zero: float, full: float, ends: tuple[float, float] | None
 ) -> list[Slope]:
@@ -216,7 +209,7 @@ def _schools(
             "The lowest and the highest reading: both must be right.",
         )
     if len(x) >= 3 and np.ptp(x) > 1e-9:
-        line = _stats().linregress(x, levels)
+        line = scipy.stats.linregress(x, levels)
         errors = (float(line.intercept_stderr), float(line.stderr), float(line.rvalue))
         says = "All readings alike; shows an offset, and how sure it is."
         add("fit", float(line.intercept), float(line.slope), says, errors)
@@ -256,7 +249,7 @@ def find_outlier(signals: Array, levels: Array) -> int | None:
         return None
     x = signals - signals.mean()
     leverage = 1 / count + x * x / np.sum(x * x)
-    line = _stats().linregress(x, levels)
+    line = scipy.stats.linregress(x, levels)
     residuals = levels - (line.intercept + line.slope * x)
     squares = float(np.sum(residuals**2))
     # What is left of the squares without each reading; where nothing is left the others lie on one line.
@@ -264,7 +257,7 @@ def find_outlier(signals: Array, levels: Array) -> int | None:
     floor = (1e-9 * (np.ptp(levels) + 1e-9)) ** 2
     studentised = np.abs(residuals) / np.sqrt(np.maximum(rest, floor) * np.maximum(1 - leverage, 1e-12))
     worst = int(np.argmax(studentised))
-    limit = float(_stats().t.ppf(1 - _OUTLIER_LEVEL / (2 * count), count - 3))
+    limit = float(scipy.stats.t.ppf(1 - _OUTLIER_LEVEL / (2 * count), count - 3))
     return worst if studentised[worst] > limit and abs(residuals[worst]) > 1e-6 else None
 
 
@@ -278,7 +271,7 @@ def _judge(
         found.append(watch("outlier", text, value=outlier + 1))
     fit = by_school.get("fit")
     if fit is not None and fit.zero_se_m is not None:
-        limit = float(_stats().t.ppf(0.975, len(signals) - 2)) * fit.zero_se_m
+        limit = float(scipy.stats.t.ppf(0.975, len(signals) - 2)) * fit.zero_se_m
         if abs(fit.zero_m) > max(limit, 1e-6):
             text = "There is an offset of {value:length} (± {limit:length}): schools through zero hide it."
             averaged, off = by_school.get("averaged"), 0.0

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.interpolate import PchipInterpolator
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -34,7 +34,7 @@ class Side:
     @classmethod
     def of_rows(cls, label: str, levels: Array, volumes: Array, capacity_m3: float) -> Side:
         """Make a side of a table's rows [m], [m³]; between them a monotone cubic (PCHIP)."""
-        curve = PchipInterpolator(levels, volumes)
+        curve = scipy.interpolate.PchipInterpolator(levels, volumes)
         return cls(label, lambda level: np.asarray(curve(np.asarray(level))), float(levels[-1]), capacity_m3, levels)
 
 

@@ -6,8 +6,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import linprog
-from scipy.sparse import coo_array, hstack, vstack
+import scipy
 
 from ..quantities.arrays import Array
 
@@ -122,25 +121,27 @@ def level_ordinates(levels: Array, volumes: Array, knots: Rows, fixed_ends: bool
     share = (levels - levels[knots][at]) / (levels[knots][at + 1] - levels[knots][at])
     scale = float(volumes[-1] - volumes[0]) or 1.0
     index = np.arange(rows)
-    lines = coo_array(
+    lines = scipy.sparse.coo_array(
         (np.concatenate([1 - share, share]), (np.concatenate([index, index]), np.concatenate([at, at + 1]))),
         shape=(rows, points),
     )
-    allowance = coo_array(np.ones((rows, 1)))
+    allowance = scipy.sparse.coo_array(np.ones((rows, 1)))
     step = np.arange(points - 1)
-    falls = coo_array(
+    falls = scipy.sparse.coo_array(
         (np.concatenate([np.ones(points - 1), -np.ones(points - 1)]),
          (np.concatenate([step, step]), np.concatenate([step, step + 1]))),
         shape=(points - 1, points + 1),
     )  # fmt: skip
-    matrix: Any = vstack([hstack([lines, -allowance]), hstack([-lines, -allowance]), falls]).tocsr()
+    over, under = (scipy.sparse.hstack([sign * lines, -allowance]) for sign in (1, -1))
+    matrix: Any = scipy.sparse.vstack([over, under, falls]).tocsr()
     wanted = (volumes - volumes[0]) / scale
     limit = np.concatenate([wanted, -wanted, np.zeros(points - 1)])
     bounds: list[Any] = [(None, None)] * points + [(0, None)]
     if fixed_ends:
         bounds[0] = (0.0, 0.0)
         bounds[points - 1] = (float(wanted[-1]), float(wanted[-1]))
-    found = linprog(np.append(np.zeros(points), 1.0), A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
+    largest = np.append(np.zeros(points), 1.0)
+    found = scipy.optimize.linprog(largest, A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
     if found.x is None:
         return None
     ordinates = volumes[0] + scale * np.asarray(found.x[:points])

@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 import numpy.typing as npt
-from scipy.interpolate import PchipInterpolator
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -46,8 +46,8 @@ class Points:
         return levels, volumes
 
     @cached_property
-    def _smooth(self) -> PchipInterpolator:
-        return PchipInterpolator(*self._table)
+    def _smooth(self) -> scipy.interpolate.PchipInterpolator:
+        return scipy.interpolate.PchipInterpolator(*self._table)
 
     @property
     def inside_height(self) -> float:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.optimize import brentq
+import scipy
 
 from ..quantities.errors import InputError
 from ..quantities.units import show
@@ -106,7 +106,7 @@ def _find(
         )
     index = int(np.flatnonzero((volumes[:-1] - capacity_m3) * (volumes[1:] - capacity_m3) <= 0)[0])
     return float(
-        brentq(
+        scipy.optimize.brentq(
             lambda value: _capacity(_placed(document, path, value, shares)) - capacity_m3,
             held[index][0],
             held[index + 1][0],

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import brentq
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -162,7 +162,9 @@ class Tank:
         if volume_m3 <= least:
             return 0.0
         return float(
-            brentq(lambda h: float(self.volume(h)) - volume_m3, 0.0, self.inside_height, xtol=1e-10, rtol=1e-14)
+            scipy.optimize.brentq(
+                lambda h: float(self.volume(h)) - volume_m3, 0.0, self.inside_height, xtol=1e-10, rtol=1e-14
+            )
         )
 
     def check(self) -> None:

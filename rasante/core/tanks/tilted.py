@@ -13,7 +13,7 @@ from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import brentq
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -192,7 +192,9 @@ def surface_height(
     reach = shape.inside_height + (abs(along) + abs(across)) * 2 * shape.length + abs(across) * 100
     low, high = -reach, 2 * reach
     if not isinstance(shape, Lying):
-        return float(brentq(lambda h: float(held.volume(h)) - volume_m3, low, high, xtol=1e-10, rtol=1e-14))
+        return float(
+            scipy.optimize.brentq(lambda h: float(held.volume(h)) - volume_m3, low, high, xtol=1e-10, rtol=1e-14)
+        )
     while high - low > 1e-10:
         heights = np.linspace(low, high, 33)
         volumes = held.volume(heights)

@@ -10,7 +10,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from scipy.special import ndtri
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -141,13 +141,10 @@ def _propagated(file: TankFile, innage: Array) -> Array | None:
 
 def _drawn(file: TankFile, innage: Array, budget: list[Tolerance]) -> Array:
     """U at some levels by drawing the dimensions together [m³]."""
-    # Seconds to read, and few tanks need it: no command and no start waits for it.
-    from scipy.stats import qmc
-
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", UserWarning)  # a Sobol sequence of a power of two is balanced
-        points = qmc.Sobol(len(budget), seed=_SEED).random(_DRAWS)
-    z: Any = ndtri(np.clip(points, 1e-9, 1 - 1e-9))
+        points = scipy.stats.qmc.Sobol(len(budget), seed=_SEED).random(_DRAWS)
+    z: Any = scipy.special.ndtri(np.clip(points, 1e-9, 1 - 1e-9))
     z -= z.mean(axis=0)
     z = np.linalg.solve(np.linalg.cholesky(np.atleast_2d(np.cov(z.T, bias=True))), z.T).T
     volumes = []
