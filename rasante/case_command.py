@@ -8,11 +8,11 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from .command import fail
 from .core.faults.case_file import case_document, read_case_file
 from .core.faults.case_words import percent
 from .core.quantities.errors import InputError
 from .core.quantities.text import refuse_what_cannot_be_kept
-from .tank_commands import fail
 
 #: More than this is no case.
 _LARGEST = 2_000_000

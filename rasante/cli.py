@@ -3,22 +3,35 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import importlib
 import os
 import signal
 import sys
 import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
-from .case_command import diagnose
-from .core.quantities.errors import InputError
+from .command import fail
 from .supervise import NOT_AGAIN, Busy, Supervised, free_port, hold_lock
-from .tank_commands import fail, level, table
 
 #: How long after its start a server reads ahead what it will need: the first pages go before [s].
 _IDLE_S = 3.0
 
 
+@contextmanager
+def _reading_in() -> Iterator[None]:
+    """What is read in here stays for good: nobody looks through it for waste, now or later."""
+    gc.disable()
+    try:
+        yield
+    finally:
+        gc.freeze()
+        gc.enable()
+
+
+@_reading_in()
 def _prepare() -> None:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "rasante.settings")
     # What is made from here on is for this user alone.
@@ -121,11 +134,16 @@ def restore(arguments: argparse.Namespace) -> None:
 
 
 def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
-    from waitress import serve as wait
-
     from .backup import BackupError, hold
     from .settings import DATA, PROXY
-    from .wsgi import application
+
+    with _reading_in():
+        from waitress import serve as wait
+
+        from .wsgi import application
+
+        # Whoever asks first does not wait for all that the addresses hang on.
+        importlib.import_module("rasante.urls")
 
     try:
         held = hold(DATA)
@@ -158,8 +176,10 @@ def _serve(arguments: argparse.Namespace, beside: list[Supervised]) -> None:
 
 
 def _read_ahead() -> None:
-    """Read what some ± are worked out by: it takes a second, and the first who asks would wait."""
-    importlib.import_module("scipy.stats")
+    """Read what the first judgements and some ± are worked out by: whoever asks first would wait for it."""
+    with _reading_in():
+        for name in ("jsonschema", "scipy.interpolate", "scipy.ndimage", "scipy.stats"):
+            importlib.import_module(name)
 
 
 def _listener() -> Supervised:
@@ -202,6 +222,7 @@ def person(arguments: argparse.Namespace) -> None:
 
     _prepare()
     from .accounts.services import make_person
+    from .core.quantities.errors import InputError
 
     password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
     try:
@@ -233,6 +254,27 @@ def _yard(arguments: argparse.Namespace) -> Supervised:
     push = f"http://127.0.0.1:{arguments.port}/api/push/"
     command = ["django", "run_yard", "--modbus", str(modbus), "--page", str(page), "--push", push]
     return Supervised(command, {**os.environ, "DJANGO_SETTINGS_MODULE": os.environ["DJANGO_SETTINGS_MODULE"]})
+
+
+def table(arguments: argparse.Namespace) -> None:
+    """Print a tank's volume table."""
+    from .tank_commands import table as run
+
+    run(arguments)
+
+
+def level(arguments: argparse.Namespace) -> None:
+    """Print the innage at which a tank holds a volume."""
+    from .tank_commands import level as run
+
+    run(arguments)
+
+
+def diagnose(arguments: argparse.Namespace) -> None:
+    """Say what a case's findings tell."""
+    from .case_command import diagnose as run
+
+    run(arguments)
 
 
 def main(argv: list[str] | None = None) -> None:

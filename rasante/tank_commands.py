@@ -7,10 +7,11 @@ import json
 import sys
 from dataclasses import fields
 from pathlib import Path
-from typing import NoReturn, TextIO
+from typing import TextIO
 
 import numpy as np
 
+from .command import fail
 from .core.quantities.errors import InputError
 from .core.quantities.typed import read_quantity
 from .core.tanks.breakpoints import best_knots
@@ -19,12 +20,6 @@ from .core.tanks.tank_file import LARGEST_FILE, TankFile, read_tank_file
 
 #: Rows that are made at once.
 _PIECE = 5000
-
-
-def fail(message: str) -> NoReturn:
-    """End with a word on the terminal, as for bad arguments."""
-    print(f"rasante: {message}", file=sys.stderr)
-    raise SystemExit(2)
 
 
 def _read_file(name: str) -> TankFile:

@@ -6,8 +6,6 @@ import math
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
-import jsonschema
-
 from .errors import Problem
 
 _NAMES = {
@@ -113,4 +111,7 @@ def _under(where: str, key: str) -> str:
 
 def validator_of(schema: Mapping[str, Any]) -> Any:
     """Make a validator of a schema (2020-12)."""
-    return jsonschema.Draft202012Validator(schema)
+    # A tenth of a second to read, and no start needs it.
+    from jsonschema import Draft202012Validator
+
+    return Draft202012Validator(schema)
