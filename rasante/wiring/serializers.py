@@ -68,7 +68,7 @@ class SpotSerializer(serializers.Serializer):
     name = serializers.CharField()
 
 
-class LineSerializer(serializers.Serializer):
+class WireLineSerializer(serializers.Serializer):
     """A wire as it is drawn."""
 
     id = serializers.CharField()
@@ -78,9 +78,6 @@ class LineSerializer(serializers.Serializer):
     planned = serializers.BooleanField()
     number_at = numbers(help_text="Where its number stands")
 
-    class Meta:
-        ref_name = "WireLine"
-
 
 class WiringDrawingSerializer(serializers.Serializer):
     """A wiring drawing."""
@@ -89,7 +86,7 @@ class WiringDrawingSerializer(serializers.Serializer):
     height = serializers.FloatField()
     boxes = BoxSerializer(many=True)
     spots = SpotSerializer(many=True)
-    lines = LineSerializer(many=True)
+    lines = WireLineSerializer(many=True)
 
 
 class WireSerializer(serializers.Serializer):
@@ -146,7 +143,7 @@ class CableForSerializer(serializers.Serializer):
     longest_m = serializers.FloatField(allow_null=True)
 
 
-class BudgetSerializer(serializers.Serializer):
+class LoopBudgetSerializer(serializers.Serializer):
     """A loop's budget."""
 
     at = VoltsAtSerializer(many=True)
@@ -158,9 +155,6 @@ class BudgetSerializer(serializers.Serializer):
     burden_margin_v = serializers.FloatField()
     most_v = serializers.FloatField()
     judgements = JudgementSerializer(many=True)
-
-    class Meta:
-        ref_name = "LoopBudget"
 
 
 class VoltageAtSerializer(serializers.Serializer):
@@ -210,7 +204,7 @@ class WiringReadingSerializer(serializers.Serializer):
     signals = serializers.ListField(child=serializers.CharField())
     cores = serializers.IntegerField()
     rules = JudgementSerializer(many=True)
-    budget = BudgetSerializer(allow_null=True)
+    budget = LoopBudgetSerializer(allow_null=True)
     voltage = VoltageLinkSerializer(allow_null=True)
     hottest_c = serializers.FloatField()
     received = ReceivedSerializer(many=True)
