@@ -19,6 +19,7 @@ from rest_framework import exceptions, pagination, parsers, renderers, serialize
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from .answer import described
 from .conflict import Conflict
 from .core.quantities.errors import InputError, Problem
 from .core.quantities.text import DEEPEST, bad_places, depth_of, refuse_what_cannot_be_kept
@@ -93,8 +94,8 @@ def paged(request: Request, rows: Any, form: type[serializers.Serializer], **con
     return pages.get_paginated_response(form(found, many=True, context=context).data)
 
 
-def pages_of(form: type[serializers.Serializer]) -> serializers.Serializer:
-    """Return the form of such an answer, for the schema."""
+def pages_of(form: type) -> serializers.Serializer:
+    """Return the form of such an answer, for the schema: of a serializer, or of a dataclass that is answered."""
     name = form.__name__.removesuffix("Serializer")
     return inline_serializer(
         f"PageOf{name}",
@@ -102,7 +103,9 @@ def pages_of(form: type[serializers.Serializer]) -> serializers.Serializer:
             "count": serializers.IntegerField(),
             "next": serializers.URLField(allow_null=True),
             "previous": serializers.URLField(allow_null=True),
-            "results": form(many=True),
+            "results": form(many=True)
+            if issubclass(form, serializers.BaseSerializer)
+            else described(form, many=True),
         },
     )
 

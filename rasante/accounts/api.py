@@ -14,10 +14,11 @@ from rest_framework.permissions import AllowAny
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.quantities.errors import InputError
 from ..http import checked
+from . import answers, services
 from . import serializers as forms
-from . import services
 from .confirm import confirm_password
 from .models import name_of, role_of
 from .permissions import OnlyLeads
@@ -39,10 +40,10 @@ def _note(request, user) -> None:
     )
 
 
-def _session(user) -> dict:
+def _session(user) -> answers.Session:
     if not user.is_authenticated:
-        return {"person": None}
-    return {"person": {"username": user.username, "name": name_of(user), "role": role_of(user)}}
+        return answers.Session(person=None)
+    return answers.Session(person=answers.Person(username=user.username, name=name_of(user), role=role_of(user)))
 
 
 @method_decorator(ensure_csrf_cookie, name="get")
@@ -52,12 +53,14 @@ class SessionView(APIView):
 
     permission_classes = [AllowAny]
 
-    @extend_schema(responses=forms.SessionSerializer, operation_id="session_read")
+    @extend_schema(responses=described(answers.Session), operation_id="session_read")
     def get(self, request):
         """Tell who is signed in."""
         return Response(_session(request.user))
 
-    @extend_schema(request=forms.SignInSerializer, responses=forms.SessionSerializer, operation_id="session_sign_in")
+    @extend_schema(
+        request=forms.SignInSerializer, responses=described(answers.Session), operation_id="session_sign_in"
+    )
     def post(self, request):
         """Sign in."""
         form = checked(forms.SignInSerializer, request)

@@ -7,20 +7,6 @@ from rest_framework import serializers
 from .models import ROLES, name_of, role_of
 
 
-class PersonSerializer(serializers.Serializer):
-    """The person who is signed in."""
-
-    username = serializers.CharField()
-    name = serializers.CharField()
-    role = serializers.ChoiceField(ROLES)
-
-
-class SessionSerializer(serializers.Serializer):
-    """Who is signed in, if anyone."""
-
-    person = PersonSerializer(allow_null=True)
-
-
 class SignInSerializer(serializers.Serializer):
     """What is asked at the door."""
 

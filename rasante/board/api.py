@@ -15,12 +15,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from ..accounts.models import LEAD, role_of
+from ..answer import described
 from ..backup import last_backup
 from ..http import page_number
 from ..readings.watching import newest_levels
 from ..tanks.models import Tank
 from ..tanks.present import written_facts
-from . import serializers as forms
+from . import answers
 from .keeping import renew_standings
 from .models import Call, Standing
 from .standings import stations, tanks_with_work
@@ -31,11 +32,11 @@ CALLS, CARDS = 60, 30
 OLD_BACKUP_DAYS = 2
 
 
-def _backup() -> dict[str, Any]:
+def _backup() -> answers.Backup:
     """Tell how old the last backup is, and whether that asks for somebody."""
     at = last_backup(settings.DATA)
     days = None if at is None else (timezone.now() - at).total_seconds() / 86400
-    return {"at": at, "age_days": days, "pressing": days is None or days > OLD_BACKUP_DAYS}
+    return answers.Backup(at=at, age_days=days, pressing=days is None or days > OLD_BACKUP_DAYS)
 
 
 def _aged(level: dict[str, Any] | None) -> dict[str, Any] | None:
@@ -58,7 +59,7 @@ class BoardView(APIView):
             OpenApiParameter("page", int, description="Page of tanks, from 1"),
             OpenApiParameter("calls_page", int, description="Page of what needs a person, from 1"),
         ],
-        responses=forms.BoardSerializer,
+        responses=described(answers.Board),
         operation_id="board",
     )
     def get(self, request):
@@ -79,31 +80,31 @@ class BoardView(APIView):
         heard = [one.tank for one in standings if _is_watched(one)]
         read = newest_levels(heard) if heard else {}
         return Response(
-            {
-                "attention": list(calls),
-                "calls_a_page": CALLS,
-                "tanks_a_page": CARDS,
-                "attention_count": Call.objects.count(),
-                "tanks": [
-                    {
-                        "id": standing.tank_id,
-                        "site_name": standing.tank.site.name,
-                        "facts": written_facts(standing.tank.document),
-                        "stations": standing.stations,
-                        "level": read.get(standing.tank_id) or _aged(standing.level),
-                    }
+            answers.Board(
+                attention=list(calls),
+                calls_a_page=CALLS,
+                tanks_a_page=CARDS,
+                attention_count=Call.objects.count(),
+                tanks=[
+                    answers.Card(
+                        id=standing.tank_id,
+                        site_name=standing.tank.site.name,
+                        facts=written_facts(standing.tank.document),
+                        stations=standing.stations,
+                        level=read.get(standing.tank_id) or _aged(standing.level),
+                    )
                     for standing in standings
                 ],
-                "tank_count": Standing.objects.count(),
-                "backup": _backup() if role_of(request.user) == LEAD else None,
-            }
+                tank_count=Standing.objects.count(),
+                backup=_backup() if role_of(request.user) == LEAD else None,
+            )
         )
 
 
 class StationsView(APIView):
     """How far the work on one tank has come."""
 
-    @extend_schema(responses=forms.StationSerializer(many=True), operation_id="tank_stations")
+    @extend_schema(responses=described(answers.Station, many=True), operation_id="tank_stations")
     def get(self, request, pk: int):
         """Give its stations."""
         tank = get_object_or_404(Tank, pk=pk)

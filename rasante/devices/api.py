@@ -10,13 +10,14 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.devices.device_sheet import to_csv
 from ..core.devices.rescale import LINKS
 from ..http import PAGE_PARAMETERS, attachment, checked, paged, pages_of
 from ..planned.api import tank_at
 from ..planned.present import fields
 from ..scaling import present as scaling
-from . import present, rescales, services, sheets
+from . import answers, present, rescales, services, sheets
 from . import serializers as forms
 from .models import DeviceSheet, FoundSheet, Rescaling
 
@@ -26,7 +27,7 @@ class RescaleView(APIView):
 
     @extend_schema(
         request=forms.RescaleAskSerializer,
-        responses=forms.RescaleReadingSerializer,
+        responses=described(answers.RescaleReading),
         operation_id="tank_rescale_check",
     )
     def post(self, request, pk: int):
@@ -35,17 +36,17 @@ class RescaleView(APIView):
         form = checked(forms.RescaleAskSerializer, request)
         level = form["innage_mm"] / 1000
         found, asked = rescales.read_rescale(tank, form["entries"], level, form["system"])
-        there = {setting["path"]: setting for setting in scaling.settings(found)}
+        there = {setting.path: setting for setting in scaling.settings(found)}
         links = [
-            {"key": key, "label": label, "settings": [there[path] for path in paths if path in there]}
+            answers.Link(key, label, [there[path] for path in paths if path in there])
             for key, (label, paths) in LINKS.items()
         ]
         return Response(
-            {
-                "fields_read": fields(found.form),
-                "links": [link for link in links if link["settings"]],
-                "rescale": None if asked is None else present.rescale(asked),
-            }
+            answers.RescaleReading(
+                fields_read=fields(found.form),
+                links=[link for link in links if link.settings],
+                rescale=None if asked is None else present.rescale(asked),
+            )
         )
 
 

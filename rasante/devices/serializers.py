@@ -8,8 +8,7 @@ from rest_framework_dataclasses.serializers import DataclassSerializer
 from ..accounts.models import name_of
 from ..core.devices.device_sheet import Difference, Item
 from ..core.devices.rescale import Change
-from ..planned.serializers import FormFieldSerializer, PlannedSerializer
-from ..scaling.serializers import SettingSerializer
+from ..planned.serializers import PlannedSerializer
 from . import services
 from .models import DeviceSheet, FoundSheet, Rescaling
 
@@ -41,33 +40,6 @@ class RescaleAskSerializer(PlannedSerializer):
     """What is changed of a kept chain: its entries by their paths, and the level that readings are told at."""
 
     innage_mm = serializers.FloatField(min_value=-1e6, max_value=1e6)
-
-
-class RescaleSerializer(serializers.Serializer):
-    """What a change asks for."""
-
-    changes = ChangeSerializer(many=True)
-    level_mm = serializers.FloatField()
-    right = serializers.CharField()
-    forgotten = serializers.CharField()
-    ratio = serializers.FloatField(allow_null=True)
-    rounding_mm = serializers.FloatField()
-
-
-class LinkSerializer(serializers.Serializer):
-    """A link that may be changed, with the settings that go with it."""
-
-    key = serializers.CharField()
-    label = serializers.CharField()
-    settings = SettingSerializer(many=True)
-
-
-class RescaleReadingSerializer(serializers.Serializer):
-    """A rescaling as far as it has been typed."""
-
-    fields_read = FormFieldSerializer(many=True)
-    links = LinkSerializer(many=True)
-    rescale = RescaleSerializer(allow_null=True)
 
 
 class RescaleTaskSerializer(ChangeSerializer):

@@ -11,10 +11,11 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..http import PAGE_PARAMETERS, Pages, attachment, checked, pages_of
 from ..planned.api import PlannedView, planned_schema, tank_at
 from ..planned.serializers import PlannedSerializer
-from . import present, services
+from . import answers, present, services
 from . import serializers as forms
 from .models import FaultCase
 
@@ -26,7 +27,7 @@ class CaseView(PlannedView):
     planned_of, keep_planned = services.plan_of, services.keep_case
 
     @extend_schema(
-        request=PlannedSerializer, responses=forms.CaseReadingSerializer, operation_id="tank_trouble_check"
+        request=PlannedSerializer, responses=described(answers.CaseReading), operation_id="tank_trouble_check"
     )
     def post(self, request, pk: int):
         """Work out what is likely, and what to do next; nothing is kept."""
@@ -40,7 +41,7 @@ class CaseView(PlannedView):
 class AheadView(APIView):
     """The next tests, for where there is no network."""
 
-    @extend_schema(request=PlannedSerializer, responses=forms.AheadSerializer, operation_id="tank_trouble_ahead")
+    @extend_schema(request=PlannedSerializer, responses=described(answers.Ahead), operation_id="tank_trouble_ahead")
     def post(self, request, pk: int):
         """Work out the next three tests for whatever they find; nothing is kept."""
         form = checked(PlannedSerializer, request)
@@ -51,9 +52,7 @@ class AheadView(APIView):
 class FaultCasesView(APIView):
     """The closed cases of one tank."""
 
-    @extend_schema(
-        parameters=PAGE_PARAMETERS, responses=pages_of(forms.FaultCaseSerializer), operation_id="tank_fault_cases"
-    )
+    @extend_schema(parameters=PAGE_PARAMETERS, responses=pages_of(answers.FaultCase), operation_id="tank_fault_cases")
     def get(self, request, pk: int):
         """Give the latest, the newest first."""
         pages = Pages()
@@ -62,7 +61,7 @@ class FaultCasesView(APIView):
 
     @extend_schema(
         request=forms.CloseCaseSerializer,
-        responses={201: forms.FaultCaseSerializer},
+        responses={201: described(answers.FaultCase)},
         operation_id="tank_trouble_close",
     )
     def post(self, request, pk: int):

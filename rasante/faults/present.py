@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Any
 
 from ..core.faults.advice import WORTH, Choice, gates_of, words_of
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
@@ -20,6 +19,7 @@ from ..core.quantities.words import Words
 from ..core.scaling.chain import STATIONS
 from ..planned.present import fields
 from ..wiring.present import drawing
+from . import answers
 from .models import FaultCase
 from .services import Along, moved
 
@@ -29,110 +29,109 @@ def case(
     live: tuple[str, str] | None,
     along: tuple[datetime | None, Sequence[Along]],
     system: System,
-) -> dict[str, Any]:
+) -> answers.CaseReading:
     """Write a case as far as it has been typed, with what to do next."""
     advice, table = found.advice, found.table
     shares = sorted(advice.belief.by_part.items(), key=lambda one: -one[1])
     first = advice.choices[0].test if advice.choices else None
     circuit = found.at.wired
-    return {
-        "fields_read": fields(found.form),
-        "technologies": {key: one.name for key, one in technologies().items()},
-        "places": {key: one.says for key, one in places().items()},
-        "schools": SCHOOLS,
-        "school_minutes": {key: round(value) for key, value in school_minutes(found).items()},
-        "kit": sorted({one for test in table.tests for one in test.kit}),
-        "gates": gates(),
-        "at": found.standing.place,
-        "verdict": advice.verdict,
-        "because": because_text(advice),
-        "says": list(verdict_text(advice)),
-        "parts": [
-            {
-                "part": part,
-                "says": words_of(part),
-                "share": share,
-                "at": list(parts()[part].at) if part != UNKNOWN else [],
-                "hop": parts()[part].hop if part != UNKNOWN else advice.astray,
-            }
+    return answers.CaseReading(
+        fields_read=fields(found.form),
+        technologies={key: one.name for key, one in technologies().items()},
+        places={key: one.says for key, one in places().items()},
+        schools=SCHOOLS,
+        school_minutes={key: round(value) for key, value in school_minutes(found).items()},
+        kit=sorted({one for test in table.tests for one in test.kit}),
+        gates=gates(),
+        at=found.standing.place,
+        verdict=advice.verdict,
+        because=because_text(advice),
+        says=list(verdict_text(advice)),
+        parts=[
+            answers.Suspect(
+                part=part,
+                says=words_of(part),
+                share=share,
+                at=list(parts()[part].at) if part != UNKNOWN else [],
+                hop=parts()[part].hop if part != UNKNOWN else advice.astray,
+            )
             for part, share in shares
         ],
-        "fault_key": advice.fault.kind.key,
-        "why": advice.fault.kind.why,
-        "drawing": None if circuit is None else drawing(circuit, {w.id: (w.a, w.b) for w in circuit.wires}),
-        "choices": [_choice(found, choice, system) for choice in advice.choices],
-        "means": []
+        fault_key=advice.fault.kind.key,
+        why=advice.fault.kind.why,
+        drawing=None if circuit is None else drawing(circuit, {w.id: (w.a, w.b) for w in circuit.wires}),
+        choices=[_choice(found, choice, system) for choice in advice.choices],
+        means=[]
         if first is None
-        else [{"share": one.share, "reads": one.read, "means": one.means} for one in meanings(found, first, system)],
-        "tests": [_test(found, test) for test in table.tests],
-        "terminals": {} if circuit is None else {point: circuit.name(point) for point in circuit.points},
-        "stations": {key: STATIONS[key] for key in found.at.sound.stations},
-        "faults": {key: kind.says for key, kind in fault_kinds().items() if found.at.fits(kind.when)},
-        "steps": [
-            {"row": one.row, "do": one.do, "read": one.read, "says": one.says, "doubtful": one.doubtful}
+        else [
+            answers.FaultMeaning(share=one.share, reads=one.read, means=one.means)
+            for one in meanings(found, first, system)
+        ],
+        tests=[_test(found, test) for test in table.tests],
+        terminals={} if circuit is None else {point: circuit.name(point) for point in circuit.points},
+        stations={key: STATIONS[key] for key in found.at.sound.stations},
+        faults={key: kind.says for key, kind in fault_kinds().items() if found.at.fits(kind.when)},
+        steps=[
+            answers.FaultStep(row=one.row, do=one.do, read=one.read, says=one.says, doubtful=one.doubtful)
             for one in found.steps
         ],
-        "series": None
+        series=None
         if found.series is None
-        else {"look": found.series.look, "says": Words(system).say(found.series.says)},
-        "along_at": along[0],
-        "along": [
-            {
-                "test": one.test.key,
-                "label": STATIONS[str(one.test.reads["station"])],
-                "typed": one.typed,
-                "says": one.says,
-            }
+        else answers.SeriesLook(look=found.series.look, says=Words(system).say(found.series.says)),
+        along_at=along[0],
+        along=[
+            answers.Along(
+                test=one.test.key, label=STATIONS[str(one.test.reads["station"])], typed=one.typed, says=one.says
+            )
             for one in along[1]
         ],
-        "live": None if live is None else {"look": live[0], "says": live[1]},
-        "minutes": found.minutes,
-        "restore": moved(found),
-    }
+        live=None if live is None else answers.SeriesLook(look=live[0], says=live[1]),
+        minutes=found.minutes,
+        restore=moved(found),
+    )
 
 
-def ahead(found: CaseForm, system: System) -> dict[str, Any]:
+def ahead(found: CaseForm, system: System) -> answers.Ahead:
     """Write the next tests for whatever the advised one finds."""
     choices = found.advice.choices
-    return {
-        "do": choices[0].test.do if choices else "",
-        "branches": [_branch(one) for one in look_ahead(found, system)],
-    }
+    return answers.Ahead(
+        do=choices[0].test.do if choices else "", branches=[_branch(one) for one in look_ahead(found, system)]
+    )
 
 
-def _branch(one: Branch) -> dict[str, Any]:
-    return {
-        "reads": one.reads,
-        "means": one.means,
-        "verdict": one.verdict,
-        "then": "" if one.then is None else f"{one.then.do} ({places()[one.then.place].says})",
-        "minutes": one.minutes,
-        "branches": [_branch(other) for other in one.branches],
-    }
+def _branch(one: Branch) -> answers.NearBranch:
+    return answers.NearBranch(
+        reads=one.reads,
+        means=one.means,
+        verdict=one.verdict,
+        then="" if one.then is None else f"{one.then.do} ({places()[one.then.place].says})",
+        minutes=one.minutes,
+        branches=[_branch(other) for other in one.branches],
+    )
 
 
-def _test(found: CaseForm, test: FaultTest) -> dict[str, Any]:
-    return {"key": test.key, "do": test.do, "place": test.place, "outcomes": list(test.outcomes)}
+def _test(found: CaseForm, test: FaultTest) -> answers.FaultTest:
+    return answers.FaultTest(key=test.key, do=test.do, place=test.place, outcomes=list(test.outcomes))
 
 
-def _choice(found: CaseForm, choice: Choice, system: System) -> dict[str, Any]:
+def _choice(found: CaseForm, choice: Choice, system: System) -> answers.FaultChoice:
     test = choice.test
-    return {
-        "test": test.key,
-        "do": test.do,
-        "place": places()[test.place].says,
-        "set_up": rigs()[test.rig].says if test.rig else "",
-        "minutes": choice.minutes,
-        "bits": choice.bits,
-        "worth": choice.bits >= WORTH,
-        "first": gates_of(test, found.at),
-        "kit": list(test.kit),
-        "dial": _dial(test),
-        "leads": _leads(found, test),
-        "put_in": _put_in(found, test, system),
-        "outcomes": list(test.outcomes),
-        "station": str(test.reads["station"]) if set(test.reads) == {"station"} else "",
-    }
+    return answers.FaultChoice(
+        test=test.key,
+        do=test.do,
+        place=places()[test.place].says,
+        set_up=rigs()[test.rig].says if test.rig else "",
+        minutes=choice.minutes,
+        bits=choice.bits,
+        worth=choice.bits >= WORTH,
+        first=gates_of(test, found.at),
+        kit=list(test.kit),
+        dial=_dial(test),
+        leads=_leads(found, test),
+        put_in=_put_in(found, test, system),
+        outcomes=list(test.outcomes),
+        station=str(test.reads["station"]) if set(test.reads) == {"station"} else "",
+    )
 
 
 def _dial(test: FaultTest) -> str:
@@ -169,17 +168,17 @@ def _put_in(found: CaseForm, test: FaultTest, system: System) -> str:
 _SENT = FaultTest("", "", "panel", "", 1.0, (), (), {"station": "sent"}, 0.004, (), (), "")
 
 
-def record(one: FaultCase) -> dict[str, Any]:
+def record(one: FaultCase) -> answers.FaultCase:
     """Write a closed case, from what was frozen in it."""
     said = one.document
-    return {
-        "id": one.pk,
-        "number": one.number,
-        "closed_at": one.closed_at,
-        "closed_by": said["closed_by"],
-        "was": said["was"],
-        "part": said["part"],
-        "did": said["did"],
-        "minutes": said["minutes"],
-        "trail": said["trail"],
-    }
+    return answers.FaultCase(
+        id=one.pk,
+        number=one.number,
+        closed_at=one.closed_at,
+        closed_by=said["closed_by"],
+        was=said["was"],
+        part=said["part"],
+        did=said["did"],
+        minutes=said["minutes"],
+        trail=said["trail"],
+    )

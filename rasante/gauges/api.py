@@ -10,6 +10,7 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.gauges.model import file_schema, technologies
 from ..core.gauges.placement import OBSTACLES
 from ..core.gauges.probes import SCHOOLS
@@ -27,7 +28,7 @@ from ..planned.present import fields
 from ..planned.serializers import PlannedSerializer
 from ..tanks.models import Tank
 from ..tanks.present import judgements
-from . import present, services, sheets, wet_ends
+from . import answers, present, services, sheets, wet_ends
 from . import serializers as forms
 from .models import GaugeModel, GaugePlan
 
@@ -35,29 +36,26 @@ from .models import GaugeModel, GaugePlan
 class GaugeWordsView(APIView):
     """The words that the gauges' screens are built from."""
 
-    @extend_schema(responses=forms.GaugeWordsSerializer, operation_id="gauge_words")
+    @extend_schema(responses=described(answers.GaugeWords), operation_id="gauge_words")
     def get(self, request):
         """Give them all; they do not change while the server runs."""
         return Response(
-            {
-                "technologies": [
-                    {
-                        name: getattr(technology, name)
-                        for name in ("key", "name", "mount", "senses", "works", "caution")
-                    }
-                    for technology in technologies().values()
+            answers.GaugeWords(
+                technologies=[
+                    answers.Technology(one.key, one.name, one.mount, one.senses, one.works, one.caution)
+                    for one in technologies().values()
                 ],
-                "verdicts": VERDICTS,
-                "zones": ZONE_NAMES,
-                "amounts": AMOUNTS,
-                "walls": WALLS,
-                "obstacles": {key: label for key, (label, _) in OBSTACLES.items()},
-                "schools": {school.key: school.label for school in SCHOOLS.values()},
-                "rods": RODS,
-                "contacts": CONTACTS,
-                "outputs": list(OUTPUTS),
-                "materials": {key: material["name"] for key, material in materials().items()},
-            }
+                verdicts=VERDICTS,
+                zones=ZONE_NAMES,
+                amounts=AMOUNTS,
+                walls=WALLS,
+                obstacles={key: label for key, (label, _) in OBSTACLES.items()},
+                schools={school.key: school.label for school in SCHOOLS.values()},
+                rods=RODS,
+                contacts=CONTACTS,
+                outputs=list(OUTPUTS),
+                materials={key: material["name"] for key, material in materials().items()},
+            )
         )
 
 
@@ -68,17 +66,17 @@ class GaugeModelViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet):
     queryset = GaugeModel.objects.select_related("changed_by")
     pagination_class = None
 
-    @extend_schema(responses=forms.LibraryEntrySerializer(many=True))
+    @extend_schema(responses=described(answers.LibraryEntry, many=True))
     def list(self, request):
         """Give them all."""
         own = {f"own-{model.pk}": model for model in GaugeModel.objects.all()}
         entries = [
-            {
-                "key": key,
-                "id": own[key].pk if key in own else None,
-                "revision": own[key].revision if key in own else None,
-                "document": document,
-            }
+            answers.LibraryEntry(
+                key=key,
+                id=own[key].pk if key in own else None,
+                revision=own[key].revision if key in own else None,
+                document=document,
+            )
             for key, document in services.library().items()
         ]
         return Response(entries)
@@ -109,12 +107,12 @@ class GaugeModelViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet):
         """Give the JSON Schema of such a file."""
         return Response(file_schema())
 
-    @extend_schema(request=forms.ModelsFileSerializer, responses=forms.ImportedModelsSerializer)
+    @extend_schema(request=forms.ModelsFileSerializer, responses=described(answers.ImportedModels))
     @action(detail=False, methods=["post"], url_path="import")
     def import_file(self, request):
         """Add the models of a file; one whose name is known is brought up to date."""
         added, changed = services.import_models(checked(forms.ModelsFileSerializer, request)["text"], request.user)
-        return Response({"added": added, "changed": changed})
+        return Response(answers.ImportedModels(added=added, changed=changed))
 
 
 @planned_schema("tank_gauge", forms.KeptGaugeSerializer)
@@ -127,7 +125,9 @@ class GaugeView(PlannedView):
         """Write what is kept, and how it stands in the section."""
         return {**kept_plan(planned, tank), "drawn": planned.document.get("drawn") if planned else None}
 
-    @extend_schema(request=PlannedSerializer, responses=forms.GaugeReadingSerializer, operation_id="tank_gauge_check")
+    @extend_schema(
+        request=PlannedSerializer, responses=described(answers.GaugeReading), operation_id="tank_gauge_check"
+    )
     def post(self, request, pk: int):
         """Judge its fields as far as they have been typed; nothing is kept."""
         form = checked(PlannedSerializer, request)
@@ -137,7 +137,7 @@ class GaugeView(PlannedView):
 class TiltView(APIView):
     """The tilt map of one tank."""
 
-    @extend_schema(request=PlannedSerializer, responses=forms.TiltSerializer, operation_id="tank_gauge_tilt")
+    @extend_schema(request=PlannedSerializer, responses=described(answers.Tilt), operation_id="tank_gauge_tilt")
     def post(self, request, pk: int):
         """Map the error over its plan."""
         tank = tank_at(pk)
@@ -164,26 +164,28 @@ class WetEndsView(PlannedView):
 
     planned_of, keep_planned = wet_ends.wet_ends_of, wet_ends.keep_wet_ends
 
-    @extend_schema(request=PlannedSerializer, responses=forms.WetEndsSerializer, operation_id="tank_wet_ends_check")
+    @extend_schema(
+        request=PlannedSerializer, responses=described(answers.WetEnds), operation_id="tank_wet_ends_check"
+    )
     def post(self, request, pk: int):
         """Read them as far as they have been typed; nothing is kept."""
         form = checked(PlannedSerializer, request)
         found = wet_ends.read_tank_wet_ends(tank_at(pk), form["entries"], form["system"])
         return Response(
-            {
-                "fields_read": fields(found.form),
-                "ends": [
-                    {
-                        "end": end,
-                        "label": label,
-                        "spread": found.ends[end].spread,
-                        "still": found.ends[end].still,
-                        "counts": found.ends[end].counts,
-                    }
+            answers.WetEnds(
+                fields_read=fields(found.form),
+                ends=[
+                    answers.WetEnd(
+                        end=end,
+                        label=label,
+                        spread=found.ends[end].spread,
+                        still=found.ends[end].still,
+                        counts=found.ends[end].counts,
+                    )
                     for end, label in WET_ENDS.items()
                 ],
-                "limit": found.limit,
-                "ready": found.ready,
-                "judgements": judgements(found.judgements, form["system"]),
-            }
+                limit=found.limit,
+                ready=found.ready,
+                judgements=judgements(found.judgements, form["system"]),
+            )
         )

@@ -8,10 +8,11 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..http import checked, page_number
 from ..planned.api import tank_at
+from . import answers, services
 from . import serializers as forms
-from . import services
 
 PAGE = 20
 
@@ -21,7 +22,7 @@ class HistoryView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("page", int, description="Which page, from 1")],
-        responses=forms.HistorySerializer,
+        responses=described(answers.History),
         operation_id="tank_history",
     )
     def get(self, request, pk: int):
@@ -32,11 +33,11 @@ class HistoryView(APIView):
         found = services.kept_at(tank, index[start : start + PAGE])
         kinds = {kind for _, kind, *_ in index}
         return Response(
-            {
-                "count": len(index),
-                "results": [asdict(one) for one in found],
-                "revisions": {kind: services.revision_now(tank, kind) for kind in kinds},
-            }
+            answers.History(
+                count=len(index),
+                results=[asdict(one) for one in found],
+                revisions={kind: services.revision_now(tank, kind) for kind in kinds},
+            )
         )
 
     @extend_schema(request=forms.RestoreSerializer, responses={204: None}, operation_id="tank_history_restore")

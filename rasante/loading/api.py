@@ -9,11 +9,12 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..http import PAGE_PARAMETERS, Pages, attachment, checked, pages_of
 from ..planned.api import PlannedView, planned_schema, tank_at
 from ..planned.serializers import PlannedSerializer
 from ..scaling.chains import table_tank
-from . import present, services, sheets
+from . import answers, present, services, sheets
 from . import serializers as forms
 from .models import LoadRecord
 
@@ -24,7 +25,9 @@ class LoadView(PlannedView):
 
     planned_of, keep_planned = services.plan_of, services.keep_load
 
-    @extend_schema(request=PlannedSerializer, responses=forms.LoadReadingSerializer, operation_id="tank_load_check")
+    @extend_schema(
+        request=PlannedSerializer, responses=described(answers.LoadReading), operation_id="tank_load_check"
+    )
     def post(self, request, pk: int):
         """Work out how much may be in it, and how far it has come; nothing is kept."""
         form = checked(PlannedSerializer, request)
@@ -36,9 +39,7 @@ class LoadView(PlannedView):
 class LoadsView(APIView):
     """The loads of one vessel that are closed."""
 
-    @extend_schema(
-        parameters=PAGE_PARAMETERS, responses=pages_of(forms.LoadRecordSerializer), operation_id="tank_loads"
-    )
+    @extend_schema(parameters=PAGE_PARAMETERS, responses=pages_of(answers.LoadRecord), operation_id="tank_loads")
     def get(self, request, pk: int):
         """Give the latest, the newest first."""
         pages = Pages()
@@ -46,7 +47,9 @@ class LoadsView(APIView):
         return pages.get_paginated_response([present.record(one) for one in found])
 
     @extend_schema(
-        request=forms.CloseLoadSerializer, responses={201: forms.LoadRecordSerializer}, operation_id="tank_load_close"
+        request=forms.CloseLoadSerializer,
+        responses={201: described(answers.LoadRecord)},
+        operation_id="tank_load_close",
     )
     def post(self, request, pk: int):
         """Close the load that is kept: a record is made of it."""

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
 from ..core.quantities.form import Form
 
 
 def fields(form: Form) -> list[dict[str, str]]:
     """Write what was made of each field that applies, typed or not."""
-    return [asdict(field) for field in form.fields.values()]
+    return list(form.fields.values())

@@ -30,17 +30,6 @@ class KeepPlannedSerializer(PlannedSerializer):
     revision = serializers.IntegerField(help_text="The revision that the change began from; 0 for the first")
 
 
-class FormFieldSerializer(serializers.Serializer):
-    """What was made of one field that applies."""
-
-    path = serializers.CharField()
-    state = serializers.ChoiceField(["empty", "read", "wrong"])
-    kept = serializers.CharField()
-    says = serializers.CharField()
-    problem = serializers.CharField()
-    usual = serializers.CharField(help_text="What stands where nothing is typed")
-
-
 class KeptPlanSerializer(serializers.Serializer):
     """What is kept of a gauge or of a wiring."""
 

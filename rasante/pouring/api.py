@@ -14,12 +14,13 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.pouring.run_file import device_rows, read_csv
 from ..core.quantities.errors import InputError
 from ..http import PAGE_PARAMETERS, Pages, attachment, checked, pages_of
 from ..planned.api import PlannedView, planned_schema, tank_at
 from ..planned.serializers import PlannedSerializer
-from . import present, services
+from . import answers, present, services
 from . import serializers as forms
 from .models import PourRecord
 
@@ -30,7 +31,9 @@ class RunView(PlannedView):
 
     planned_of, keep_planned = services.plan_of, services.keep_run
 
-    @extend_schema(request=PlannedSerializer, responses=forms.RunReadingSerializer, operation_id="tank_pours_check")
+    @extend_schema(
+        request=PlannedSerializer, responses=described(answers.RunReading), operation_id="tank_pours_check"
+    )
     def post(self, request, pk: int):
         """Work out the curve, what does not fit, and what to pour next; nothing is kept."""
         form = checked(PlannedSerializer, request)
@@ -42,20 +45,20 @@ class PourFileView(APIView):
     """Other people's pours."""
 
     @extend_schema(
-        request=forms.PourFileSerializer, responses=forms.PourFileReadSerializer, operation_id="tank_pours_file"
+        request=forms.PourFileSerializer, responses=described(answers.PourFileRead), operation_id="tank_pours_file"
     )
     def post(self, request, pk: int):
         """Read a CSV of amounts and readings; nothing is kept."""
         tank_at(pk)
         form = checked(forms.PourFileSerializer, request)
         columns, headings, entries = read_csv(form["text"], form.get("columns"))
-        return Response({"columns": columns, "headings": headings, "entries": entries})
+        return Response(answers.PourFileRead(columns=columns, headings=headings, entries=entries))
 
 
 class SeenDeliveriesView(APIView):
     """Deliveries that Watch saw: each an unplanned pour."""
 
-    @extend_schema(responses=forms.SeenDeliverySerializer(many=True), operation_id="tank_pours_seen")
+    @extend_schema(responses=described(answers.SeenDelivery, many=True), operation_id="tank_pours_seen")
     def get(self, request, pk: int):
         """Give those of the last 60 days, the newest first, with the level before and after each."""
         return Response(present.seen(services.seen_deliveries(tank_at(pk), time.time())))
@@ -65,7 +68,7 @@ class PourRecordsView(APIView):
     """The runs of one tank of which a table was issued."""
 
     @extend_schema(
-        parameters=PAGE_PARAMETERS, responses=pages_of(forms.PourRecordSerializer), operation_id="tank_pour_records"
+        parameters=PAGE_PARAMETERS, responses=pages_of(answers.PourRecord), operation_id="tank_pour_records"
     )
     def get(self, request, pk: int):
         """Give the latest, the newest first."""
@@ -75,7 +78,7 @@ class PourRecordsView(APIView):
 
     @extend_schema(
         request=forms.IssueRunSerializer,
-        responses={201: forms.PourRecordSerializer},
+        responses={201: described(answers.PourRecord)},
         operation_id="tank_pours_issue",
     )
     def post(self, request, pk: int):

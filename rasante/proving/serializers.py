@@ -9,15 +9,15 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ..accounts.models import name_of
+from ..answer import described
 from ..core.proving.places import APPLIED, CELLS, READ
 from ..core.proving.proof import places
 from ..core.proving.proof_entries import usual_points
 from ..core.proving.result import VERDICTS
-from ..core.quantities.errors import InputError
+from ..core.quantities.errors import InputError, Problem
 from ..core.quantities.units import SYSTEMS, System
 from ..core.scaling.chain import Chain
 from ..tanks.models import Tank
-from ..tanks.serializers import ProblemSerializer
 from . import services, sheets
 from .models import Proof
 from .record import result_document, with_words
@@ -138,7 +138,7 @@ class ProofResultSerializer(serializers.Serializer):
     dip = DipResultSerializer(allow_null=True)
     verdict = serializers.ChoiceField(list(VERDICTS))
     says = serializers.CharField(help_text="The verdict in words")
-    problems = ProblemSerializer(many=True)
+    problems = described(Problem, many=True)
     missing = serializers.ListField(child=serializers.CharField())
     capacity_l = serializers.FloatField()
 

@@ -15,6 +15,7 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.quantities.errors import InputError
 from ..core.quantities.units import SYSTEMS
 from ..core.readings.channels import KINDS, UNIT_NAMES
@@ -25,9 +26,9 @@ from ..http import FILE_TYPES, attachment, checked, system_of
 from ..planned.api import tank_at
 from ..planned.serializers import PlannedSerializer
 from ..scaling.marking import marks_of
-from . import events, export, present, services, typed, watching
+from . import answers, events, export, present, services, typed, watching
 from . import serializers as forms
-from .intake import through_of
+from .intake import Told, through_of
 from .models import Event, Source
 from .moves import moves_of, transfers_at
 from .pushing import push_in, read_body
@@ -66,7 +67,6 @@ def _span(request) -> tuple[float, float]:
 class SourceViewSet(viewsets.GenericViewSet):
     """Sources of readings."""
 
-    serializer_class = forms.SourceSerializer
     pagination_class = None
     queryset = Source.objects.select_related("state", "changed_by").prefetch_related(
         "channels__tank", "channels__source"
@@ -91,7 +91,7 @@ class SourceViewSet(viewsets.GenericViewSet):
         )
 
     @extend_schema(
-        request=forms.KeepSourceSerializer, responses={201: forms.SourceSerializer}, operation_id="source_make"
+        request=forms.KeepSourceSerializer, responses={201: described(answers.Source)}, operation_id="source_make"
     )
     def create(self, request):
         """Make one."""
@@ -99,12 +99,14 @@ class SourceViewSet(viewsets.GenericViewSet):
         made = services.keep_source(None, form["entries"], form["system"], request.user, 0)
         return self._answer(made, 201)
 
-    @extend_schema(responses=forms.SourceSerializer, operation_id="source_read")
+    @extend_schema(responses=described(answers.Source), operation_id="source_read")
     def retrieve(self, request, pk=None):
         """Give one."""
         return Response(present.source(self.get_object()))
 
-    @extend_schema(request=forms.KeepSourceSerializer, responses=forms.SourceSerializer, operation_id="source_keep")
+    @extend_schema(
+        request=forms.KeepSourceSerializer, responses=described(answers.Source), operation_id="source_keep"
+    )
     def update(self, request, pk=None):
         """Change one."""
         form = checked(forms.KeepSourceSerializer, request)
@@ -118,31 +120,33 @@ class SourceViewSet(viewsets.GenericViewSet):
         services.delete_source(self.get_object())
         return Response(status=204)
 
-    @extend_schema(request=PlannedSerializer, responses=forms.SourceFormSerializer, operation_id="source_check")
+    @extend_schema(request=PlannedSerializer, responses=described(answers.SourceForm), operation_id="source_check")
     @action(detail=False, methods=["post"])
     def check(self, request):
         """Tell what was made of a source as far as it has been typed; nothing is kept."""
         form = checked(PlannedSerializer, request)
         return Response(present.source_form(form["entries"], form["system"]))
 
-    @extend_schema(request=forms.SwitchSerializer, responses=forms.SourceSerializer, operation_id="source_switch")
+    @extend_schema(request=forms.SwitchSerializer, responses=described(answers.Source), operation_id="source_switch")
     @action(detail=True, methods=["post"])
     def switch(self, request, pk=None):
         """Switch one on or off."""
         form = checked(forms.SwitchSerializer, request)
         return self._answer(services.switch(self.get_object(), form["on"], request.user, form["revision"]))
 
-    @extend_schema(request=None, responses=forms.TokenSerializer, operation_id="source_renew_token", methods=["post"])
-    @extend_schema(responses=forms.SourceSerializer, operation_id="source_revoke_token", methods=["delete"])
+    @extend_schema(
+        request=None, responses=described(answers.Token), operation_id="source_renew_token", methods=["post"]
+    )
+    @extend_schema(responses=described(answers.Source), operation_id="source_revoke_token", methods=["delete"])
     @action(detail=True, methods=["post", "delete"])
     def token(self, request, pk=None):
         """Give one a new token, shown now and never again; or take its token away."""
         if request.method == "DELETE":
             return self._answer(services.revoke_token(self.get_object(), request.user))
         source, token = services.renew_token(self.get_object(), request.user)
-        return Response({"token": token, "source": present.source(self.get_queryset().get(pk=source.pk))})
+        return Response(answers.Token(token, present.source(self.get_queryset().get(pk=source.pk))))
 
-    @extend_schema(parameters=[SYSTEM], request=None, responses=forms.TrialSerializer, operation_id="source_try")
+    @extend_schema(parameters=[SYSTEM], request=None, responses=described(answers.Trial), operation_id="source_try")
     @action(detail=True, methods=["post"], url_path="try")
     def try_once(self, request, pk=None):
         """Read it once and show every hop; nothing is kept."""
@@ -152,7 +156,7 @@ class SourceViewSet(viewsets.GenericViewSet):
         for one in found:
             chain, hops = hops_of(one.channel, one.value)
             values.append(present.polled(one, hops, chain, system))
-        return Response({"problem": problem, "values": values})
+        return Response(answers.Trial(problem, values))
 
     @extend_schema(
         request=forms.LogFileSerializer, responses=forms.LogPreviewSerializer, operation_id="source_file_look"
@@ -165,7 +169,7 @@ class SourceViewSet(viewsets.GenericViewSet):
         mapping = None if form["mapping"] is None else typed.mapping_of(form["mapping"])
         return Response(typed.look_at_log(self._of_files(), grid, mapping))
 
-    @extend_schema(request=forms.LogFileSerializer, responses=forms.ToldSerializer, operation_id="source_file_keep")
+    @extend_schema(request=forms.LogFileSerializer, responses=described(Told), operation_id="source_file_keep")
     @action(detail=True, methods=["post"], url_path="file")
     def file_keep(self, request, pk=None):
         """Keep the readings of a logger's file."""
@@ -174,7 +178,7 @@ class SourceViewSet(viewsets.GenericViewSet):
             raise InputError.at("mapping", "say how the file is to be read: look at it first")
         grid = typed.grid_of_log(form["text"], form["workbook"])
         told = typed.keep_log(self._of_files(), grid, typed.mapping_of(form["mapping"]))
-        return Response(vars(told))
+        return Response(told)
 
     def _of_files(self) -> Source:
         source = self.get_object()
@@ -222,51 +226,51 @@ class PushView(APIView):
         return "Bearer"
 
     @extend_schema(
-        request=forms.PushSerializer, responses=forms.ToldSerializer, operation_id="push", auth=[{"bearer": []}]
+        request=forms.PushSerializer, responses=described(Told), operation_id="push", auth=[{"bearer": []}]
     )
     def post(self, request):
         """Take in readings; what was acknowledged is kept, once, however often it is sent."""
         told = push_in(self.source, read_body(request.data))
         if told.refused and not told.new and not told.again:
             raise InputError.at("readings", " ".join(told.refused))
-        return Response(vars(told))
+        return Response(told)
 
 
 class NowView(APIView):
     """What a tank has now."""
 
-    @extend_schema(responses=forms.NowAnswerSerializer, operation_id="tank_now")
+    @extend_schema(responses=described(answers.NowAnswer), operation_id="tank_now")
     def get(self, request, pk: int):
         """Give its newest reading, with what it is doing."""
         tank = tank_at(pk)
-        return Response({"now": present.now(watching.now_of(tank))})
+        return Response(answers.NowAnswer(now=present.now(watching.now_of(tank))))
 
 
 class TakesView(APIView):
     """The live values of a tank."""
 
-    @extend_schema(parameters=[SYSTEM], responses=forms.TakesSerializer, operation_id="tank_takes")
+    @extend_schema(parameters=[SYSTEM], responses=described(answers.Takes), operation_id="tank_takes")
     def get(self, request, pk: int):
         """Give them, each with whether it stands still."""
         tank, system = tank_at(pk), system_of(request)
         chain = through_of(tank).chain
         return Response(
-            {
-                "takes": [
-                    {
-                        "station": one.channel.kind,
-                        "channel": one.channel.pk,
-                        "source": f"{one.channel.source.name}, {one.channel.name}",
-                        "text": present.taken_text(one.channel, chain, one.raw, system),
-                        "at": datetime.fromtimestamp(one.now.at_s, UTC),
-                        "age": present.age_words(one.now.condition.age_s),
-                        "still": one.still,
-                        "live": one.now.condition.live,
-                        "words": one.words,
-                    }
+            answers.Takes(
+                takes=[
+                    answers.Take(
+                        station=one.channel.kind,
+                        channel=one.channel.pk,
+                        source=f"{one.channel.source.name}, {one.channel.name}",
+                        text=present.taken_text(one.channel, chain, one.raw, system),
+                        at=datetime.fromtimestamp(one.now.at_s, UTC),
+                        age=present.age_words(one.now.condition.age_s),
+                        still=one.still,
+                        live=one.now.condition.live,
+                        words=one.words,
+                    )
                     for one in takes_of(tank)
                 ]
-            }
+            )
         )
 
 
@@ -274,19 +278,21 @@ class TypedView(APIView):
     """Readings typed by hand."""
 
     @extend_schema(
-        request=forms.TypedReadingSerializer, responses={201: forms.ToldSerializer}, operation_id="tank_reading_type"
+        request=forms.TypedReadingSerializer,
+        responses={201: described(Told)},
+        operation_id="tank_reading_type",
     )
     def post(self, request, pk: int):
         """Keep a dip, or what a display shows."""
         form = checked(forms.TypedReadingSerializer, request)
         told = typed.add_typed(tank_at(pk), form["what"], form["text"], form["at"], form["system"], request.user)
-        return Response(vars(told), status=201)
+        return Response(told, status=201)
 
 
 class WatchView(APIView):
     """What a tank's readings show over a span."""
 
-    @extend_schema(parameters=[*SPAN, SYSTEM], responses=forms.WatchSerializer, operation_id="tank_watch")
+    @extend_schema(parameters=[*SPAN, SYSTEM], responses=described(answers.Watch), operation_id="tank_watch")
     def get(self, request, pk: int):
         """Give its series, what came and went, its marks and its events."""
         tank, system = tank_at(pk), system_of(request)
@@ -299,31 +305,31 @@ class WatchView(APIView):
             "tank__site", "channel__source", "source", "acknowledged_by"
         )
         return Response(
-            {
-                "begin": datetime.fromtimestamp(begin, UTC),
-                "end": datetime.fromtimestamp(end, UTC),
-                "series": [present.series(one) for one in shown],
-                "as_now": None
+            answers.Watch(
+                begin=datetime.fromtimestamp(begin, UTC),
+                end=datetime.fromtimestamp(end, UTC),
+                series=[present.series(one) for one in shown],
+                as_now=None
                 if anew is None
-                else {
-                    "at": anew["times"].tolist(),
-                    "level_mm": present.listed(anew["values"], 1000),
-                    "volume_l": present.listed(anew["volumes"], 1000),
-                },
-                "moves": present.moves(moves),
-                "transfers": [present.transfer(one) for one in transfers_at(tank, moves, begin, end)],
-                "marks": [
-                    {
-                        "key": mark["key"],
-                        "label": MARKS[mark["key"]],
-                        "level_mm": mark["level_m"] * 1000,
-                        "volume_l": mark["volume_m3"] * 1000,
-                    }
+                else answers.AsNow(
+                    at=anew["times"].tolist(),
+                    level_mm=present.listed(anew["values"], 1000),
+                    volume_l=present.listed(anew["volumes"], 1000),
+                ),
+                moves=present.moves(moves),
+                transfers=[present.transfer(one) for one in transfers_at(tank, moves, begin, end)],
+                marks=[
+                    answers.WatchMark(
+                        key=mark["key"],
+                        label=MARKS[mark["key"]],
+                        level_mm=mark["level_m"] * 1000,
+                        volume_l=mark["volume_m3"] * 1000,
+                    )
                     for mark in (kept.document["marks"] if kept else [])
                 ],
-                "events": [present.event(one, system) for one in told[:50]],
-                "now": present.now(watching.now_of(tank)),
-            }
+                events=[present.event(one, system) for one in told[:50]],
+                now=present.now(watching.now_of(tank)),
+            )
         )
 
 
@@ -350,11 +356,11 @@ class ReadingsFileView(APIView):
 class EventsView(APIView):
     """The events that ask for a person, or are not over."""
 
-    @extend_schema(parameters=[SYSTEM], responses=forms.EventListSerializer, operation_id="events")
+    @extend_schema(parameters=[SYSTEM], responses=described(answers.EventList), operation_id="events")
     def get(self, request):
         """Give the newest two hundred."""
         system = system_of(request)
-        return Response({"events": [present.event(one, system) for one in events.open_events()[:200]]})
+        return Response(answers.EventList(events=[present.event(one, system) for one in events.open_events()[:200]]))
 
 
 class AcknowledgeView(APIView):
@@ -363,7 +369,7 @@ class AcknowledgeView(APIView):
     @extend_schema(
         parameters=[SYSTEM],
         request=forms.AcknowledgeSerializer,
-        responses=forms.EventSerializer,
+        responses=described(answers.Event),
         operation_id="event_acknowledge",
     )
     def post(self, request, pk: int):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from datetime import UTC, datetime
-from typing import Any
 
 import numpy as np
 
@@ -20,7 +19,7 @@ from ..core.scaling.chain import STATIONS, Chain
 from ..core.scaling.chain_values import places_text, value_text
 from ..core.scaling.marks import MARKS
 from ..planned.present import fields
-from . import events
+from . import answers, events
 from .models import Channel, Event, Source
 from .moves import Moves
 from .polling import Polled
@@ -69,180 +68,187 @@ def listed(values: Array, size: float, places: int = 2) -> list[float | None]:
     return [one if math.isfinite(one) else None for one in rounded.tolist()]
 
 
-def rate(found: Rate | None) -> dict[str, Any] | None:
+def rate(found: Rate | None) -> answers.Rate | None:
     """Write a rate of volume in litres a minute."""
     if found is None:
         return None
-    return {
-        "l_min": _sized(found.rate, 60_000, 2),
-        "u95_l_min": _sized(found.u95, 60_000, 2),
-        "over_s": round(found.over_s),
-        "moves": found.moves,
-    }
+    return answers.Rate(
+        l_min=_sized(found.rate, 60_000, 2),
+        u95_l_min=_sized(found.u95, 60_000, 2),
+        over_s=round(found.over_s),
+        moves=found.moves,
+    )
 
 
-def channel(one: Channel) -> dict[str, Any]:
+def channel(one: Channel) -> answers.Channel:
     """Write what a channel is."""
-    return {
-        "id": one.pk,
-        "name": one.name,
-        "kind": one.kind,
-        "label": KINDS[one.kind],
-        "source": one.source.name,
-        "source_kind": one.source.kind,
-        "period_s": one.source.period_s,
-    }
+    return answers.Channel(
+        id=one.pk,
+        name=one.name,
+        kind=one.kind,
+        label=KINDS[one.kind],
+        source=one.source.name,
+        source_kind=one.source.kind,
+        period_s=one.source.period_s,
+    )
 
 
-def now(found: Now | None) -> dict[str, Any] | None:
+def now(found: Now | None) -> answers.Now | None:
     """Write what a tank has now."""
     if found is None:
         return None
     stillness = found.stillness
     to_go = None if stillness is None else _sized(stillness.to_go_s, 1, 0)
-    return {
-        "channel": channel(found.channel),
-        "at": _isoformat(found.at_s),
-        "arrived": _isoformat(found.arrived_s),
-        "age_s": round(found.condition.age_s, 1),
-        "age": age_words(found.condition.age_s),
-        "condition": found.condition.key,
-        "words": CONDITIONS[found.condition.key],
-        "live": found.condition.live,
-        "sound": found.condition.sound,
-        "quality": QUALITIES[found.quality],
-        "raw": raw_text(found.channel, found.raw),
-        "level_mm": _sized(found.level, 1000, 2),
-        "level_u95_mm": _sized(found.level_u95, 1000, 2),
-        "volume_l": _sized(found.volume, 1000, 2),
-        "volume_u95_l": _sized(found.volume_u95, 1000, 2),
-        "volume_pct": _sized(found.share, 100, 2),
-        "rate": rate(found.rate),
-        "reached": [
-            {
-                "key": one.key,
-                "label": MARKS[one.key],
-                "in_s": round(one.in_s),
-                "soonest_s": round(one.soonest_s),
-                "latest_s": None if math.isinf(one.latest_s) else round(one.latest_s),
-            }
+    return answers.Now(
+        channel=channel(found.channel),
+        at=_isoformat(found.at_s),
+        arrived=_isoformat(found.arrived_s),
+        age_s=round(found.condition.age_s, 1),
+        age=age_words(found.condition.age_s),
+        condition=found.condition.key,
+        words=CONDITIONS[found.condition.key],
+        live=found.condition.live,
+        sound=found.condition.sound,
+        quality=QUALITIES[found.quality],
+        raw=raw_text(found.channel, found.raw),
+        level_mm=_sized(found.level, 1000, 2),
+        level_u95_mm=_sized(found.level_u95, 1000, 2),
+        volume_l=_sized(found.volume, 1000, 2),
+        volume_u95_l=_sized(found.volume_u95, 1000, 2),
+        volume_pct=_sized(found.share, 100, 2),
+        rate=rate(found.rate),
+        reached=[
+            answers.Reached(
+                key=one.key,
+                label=MARKS[one.key],
+                in_s=round(one.in_s),
+                soonest_s=round(one.soonest_s),
+                latest_s=None if math.isinf(one.latest_s) else round(one.latest_s),
+            )
             for one in found.reached
         ],
-        "stillness": None if stillness is None else {"state": stillness.state, "to_go_s": to_go},
-    }
+        stillness=None if stillness is None else answers.Stillness(state=stillness.state, to_go_s=to_go),
+    )
 
 
-def series(found: Series) -> dict[str, Any]:
+def series(found: Series) -> answers.Series:
     """Write a series for a chart: columns of equal length."""
     of_level = found.channel.kind not in MEANINGS
     size = 1000.0 if of_level else 1 / FACTORS.get(found.channel.unit, 1.0)
-    return {
-        "channel": channel(found.channel),
-        "unit": "mm" if of_level else UNIT_NAMES[found.channel.unit],
-        "size_s": found.size,
-        "at": np.round(found.times, 3).tolist(),
-        "value": listed(found.values, size),
-        "least": listed(found.least, size),
-        "most": listed(found.most, size),
-        "volume_l": listed(found.volumes, 1000) if of_level else [],
-        "volume_least_l": listed(found.volume_least, 1000) if of_level else [],
-        "volume_most_l": listed(found.volume_most, 1000) if of_level else [],
-        "worst": found.worst.astype(int).tolist(),
-    }
+    return answers.Series(
+        channel=channel(found.channel),
+        unit="mm" if of_level else UNIT_NAMES[found.channel.unit],
+        size_s=found.size,
+        at=np.round(found.times, 3).tolist(),
+        value=listed(found.values, size),
+        least=listed(found.least, size),
+        most=listed(found.most, size),
+        volume_l=listed(found.volumes, 1000) if of_level else [],
+        volume_least_l=listed(found.volume_least, 1000) if of_level else [],
+        volume_most_l=listed(found.volume_most, 1000) if of_level else [],
+        worst=found.worst.astype(int).tolist(),
+    )
 
 
-def change(one: Change) -> dict[str, Any]:
+def change(one: Change) -> answers.Move:
     """Write a delivery or a draw."""
-    return {
-        "start": _isoformat(one.start_s),
-        "end": _isoformat(one.end_s),
-        "volume_l": _sized(one.volume_m3, 1000, 1),
-        "u95_l": _sized(one.u95_m3, 1000, 1),
-    }
+    return answers.Move(
+        start=_isoformat(one.start_s),
+        end=_isoformat(one.end_s),
+        volume_l=_sized(one.volume_m3, 1000, 1),
+        u95_l=_sized(one.u95_m3, 1000, 1),
+    )
 
 
-def moves(found: Moves) -> dict[str, Any]:
+def moves(found: Moves) -> answers.Moves:
     """Write what came and went."""
-    return {
-        "deliveries": [change(one) for one in found.deliveries],
-        "draws": [change(one) for one in found.draws],
-        "words": found.words,
-    }
+    return answers.Moves(
+        deliveries=[change(one) for one in found.deliveries],
+        draws=[change(one) for one in found.draws],
+        words=found.words,
+    )
 
 
-def transfer(one: Transfer) -> dict[str, Any]:
+def transfer(one: Transfer) -> answers.Transfer:
     """Write what went from one tank to another."""
-    return {
-        "source": one.source,
-        "target": one.target,
-        "start": _isoformat(min(one.left.start_s, one.came.start_s)),
-        "left_l": _sized(-one.left.volume_m3, 1000, 1),
-        "came_l": _sized(one.came.volume_m3, 1000, 1),
-        "differs_l": _sized(one.differs_m3, 1000, 1),
-        "u95_l": _sized(one.u95_m3, 1000, 1),
-    }
+    return answers.Transfer(
+        source=one.source,
+        target=one.target,
+        start=_isoformat(min(one.left.start_s, one.came.start_s)),
+        left_l=_sized(-one.left.volume_m3, 1000, 1),
+        came_l=_sized(one.came.volume_m3, 1000, 1),
+        differs_l=_sized(one.differs_m3, 1000, 1),
+        u95_l=_sized(one.u95_m3, 1000, 1),
+    )
 
 
-def event(one: Event, system: System) -> dict[str, Any]:
+def event(one: Event, system: System) -> answers.Event:
     """Write an event."""
-    return {
-        "id": one.pk,
-        "kind": one.kind,
-        "words": events.words_of(one, system),
-        "pressing": one.pressing,
-        "tank": one.tank_id,
-        "tank_name": one.tank.name if one.tank else "",
-        "site_name": one.tank.site.name if one.tank else "",
-        "source": one.source.name if one.source else one.channel.source.name if one.channel else "",
-        "opened_at": one.opened_at,
-        "closed_at": one.closed_at,
-        "acknowledged_at": one.acknowledged_at,
-        "acknowledged_by": name_of(one.acknowledged_by),
-        "word": one.word,
-    }
+    return answers.Event(
+        id=one.pk,
+        kind=one.kind,
+        words=events.words_of(one, system),
+        pressing=one.pressing,
+        tank=one.tank_id,
+        tank_name=one.tank.name if one.tank else "",
+        site_name=one.tank.site.name if one.tank else "",
+        source=one.source.name if one.source else one.channel.source.name if one.channel else "",
+        opened_at=one.opened_at,
+        closed_at=one.closed_at,
+        acknowledged_at=one.acknowledged_at,
+        acknowledged_by=name_of(one.acknowledged_by),
+        word=one.word,
+    )
 
 
-def source(one: Source) -> dict[str, Any]:
+def source(one: Source) -> answers.Source:
     """Write a source with how it does."""
     state = getattr(one, "state", None)
-    return {
-        "id": one.pk,
-        "name": one.name,
-        "kind": one.kind,
-        "entries": one.entries,
-        "on": one.on,
-        "revision": one.revision,
-        "changed_at": one.changed_at,
-        "changed_by": name_of(one.changed_by),
-        "token_end": one.token_end,
-        "heard_at": state.heard_at if state else None,
-        "state": state_of(one),
-        "channels": [
-            {**channel(each), "on": each.on, "tank": each.tank_id, "tank_name": each.tank.name if each.tank else ""}
+    return answers.Source(
+        id=one.pk,
+        name=one.name,
+        kind=one.kind,
+        entries=one.entries,
+        on=one.on,
+        revision=one.revision,
+        changed_at=one.changed_at,
+        changed_by=name_of(one.changed_by),
+        token_end=one.token_end,
+        heard_at=state.heard_at if state else None,
+        state=answers.SourceState(**state_of(one)),
+        channels=[
+            answers.SourceChannel(
+                **vars(channel(each)),
+                on=each.on,
+                tank=each.tank_id,
+                tank_name=each.tank.name if each.tank else "",
+            )
             for each in one.channels.all()
         ],
-    }
+    )
 
 
-def source_form(entries: dict[str, str], system: System) -> dict[str, Any]:
+def source_form(entries: dict[str, str], system: System) -> answers.SourceForm:
     """Write what was made of a source as it is typed."""
     found = read_tank_source(entries, system)
-    return {"fields_read": fields(found.form), "units": {path: list(units) for path, units in found.units.items()}}
+    return answers.SourceForm(
+        fields_read=fields(found.form), units={path: list(units) for path, units in found.units.items()}
+    )
 
 
-def polled(one: Polled, hops: list[tuple[str, float]], chain: Chain | None, system: System) -> dict[str, Any]:
+def polled(one: Polled, hops: list[tuple[str, float]], chain: Chain | None, system: System) -> answers.Tried:
     """Write one value read on trial, with every hop it is taken through."""
-    return {
-        "channel": one.channel.name,
-        "words": " ".join(f"0x{word:04X}" for word in one.words),
-        "value": raw_text(one.channel, one.value) if one.value is not None else "",
-        "problem": one.problem,
-        "hops": [
-            {
-                "station": station,
-                "label": STATIONS[station],
-                "text": value_text(chain, station, value, system) if chain is not None else "",
-            }
+    return answers.Tried(
+        channel=one.channel.name,
+        words=" ".join(f"0x{word:04X}" for word in one.words),
+        value=raw_text(one.channel, one.value) if one.value is not None else "",
+        problem=one.problem,
+        hops=[
+            answers.Hop(
+                station=station,
+                label=STATIONS[station],
+                text=value_text(chain, station, value, system) if chain is not None else "",
+            )
             for station, value in hops
         ],
-    }
+    )

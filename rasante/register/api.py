@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
 from django.db.models import Count
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.quantities.errors import InputError
 from ..http import PAGE_PARAMETERS, checked, paged, pages_of
 from ..pictures import from_base64
 from ..planned.api import tank_at
 from ..tanks.models import Tank
 from ..tanks.serializers import PictureSerializer
-from . import present, services
+from . import answers, present, services
 from . import serializers as forms
 from .heard import with_heard
 from .models import Customer, Device
-from .scan import scan
+from .scan import Scanned, scan
 from .tank_list import import_tanks
 
 
@@ -72,19 +71,19 @@ class TankListView(APIView):
     """A customer's tanks from a file."""
 
     @extend_schema(
-        request=forms.TankListSerializer, responses={201: forms.MadeTanksSerializer}, operation_id="customer_tanks"
+        request=forms.TankListSerializer, responses={201: described(answers.MadeTanks)}, operation_id="customer_tanks"
     )
     def post(self, request, pk: int):
         """Make them: all, or none."""
         form = checked(forms.TankListSerializer, request)
         made = import_tanks(get_object_or_404(Customer, pk=pk), form["text"], request.user)
-        return Response({"made": [str(tank) for tank in made]}, status=201)
+        return Response(answers.MadeTanks(made=[str(tank) for tank in made]), status=201)
 
 
 class RegisterOfTankView(APIView):
     """Whose a tank is, and where."""
 
-    @extend_schema(responses=forms.RegisterOfTankSerializer, operation_id="tank_register")
+    @extend_schema(responses=described(answers.RegisterOfTank), operation_id="tank_register")
     def get(self, request, pk: int):
         """Give it, with what is still to be noted."""
         tank = tank_at(pk)
@@ -92,7 +91,7 @@ class RegisterOfTankView(APIView):
 
     @extend_schema(
         request=forms.KeepRegisterSerializer,
-        responses=forms.RegisterOfTankSerializer,
+        responses=described(answers.RegisterOfTank),
         operation_id="tank_register_keep",
     )
     def put(self, request, pk: int):
@@ -178,9 +177,9 @@ class MoveDeviceView(APIView):
 class ScanView(APIView):
     """Reading a label."""
 
-    @extend_schema(request=PictureSerializer, responses=forms.ScannedSerializer(many=True), operation_id="label_scan")
+    @extend_schema(request=PictureSerializer, responses=described(Scanned, many=True), operation_id="label_scan")
     def post(self, request):
         """Give what stands in every code of a picture."""
         form = checked(PictureSerializer, request)
         content = from_base64(form["picture"])
-        return Response([asdict(one) for one in scan(content)])
+        return Response(scan(content))

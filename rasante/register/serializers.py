@@ -31,22 +31,6 @@ class KeepCustomerSerializer(serializers.ModelSerializer):
         fields = ("name", "branch", "contact", "telephone", "email", "notes", "revision")
 
 
-class RegisterOfTankSerializer(serializers.Serializer):
-    """Whose a tank is, where its site is, and what is still to be noted."""
-
-    owner = serializers.ChoiceField(["", "own", "customer"])
-    customer = serializers.IntegerField(allow_null=True)
-    customer_name = serializers.CharField()
-    painted = serializers.CharField()
-    revision = serializers.IntegerField()
-    site_customer = serializers.IntegerField(allow_null=True)
-    latitude = serializers.FloatField(allow_null=True)
-    longitude = serializers.FloatField(allow_null=True)
-    contact = serializers.CharField()
-    telephone = serializers.CharField()
-    missing = serializers.ListField(child=serializers.CharField())
-
-
 class KeepRegisterSerializer(serializers.Serializer):
     """What is to be noted of a tank and its site."""
 
@@ -119,23 +103,7 @@ class MoveDeviceSerializer(serializers.Serializer):
     revision = serializers.IntegerField()
 
 
-class ScannedSerializer(serializers.Serializer):
-    """What stands in a code."""
-
-    text = serializers.CharField()
-    kind = serializers.CharField()
-    part = serializers.CharField()
-    serial = serializers.CharField()
-    address = serializers.CharField()
-
-
 class TankListSerializer(serializers.Serializer):
     """A customer's tanks as a file."""
 
     text = serializers.CharField(max_length=400_000)
-
-
-class MadeTanksSerializer(serializers.Serializer):
-    """The tanks that were made."""
-
-    made = serializers.ListField(child=serializers.CharField())

@@ -6,19 +6,20 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.scaling.bare import read_bare
 from ..http import checked
 from ..planned.api import kept_plan
 from ..planned.serializers import KeptPlanSerializer, PlannedSerializer
 from ..tanks.serializers import TankSerializer
-from . import bare, present
+from . import answers, bare, present
 from . import serializers as forms
 
 
 class BareLineView(APIView):
     """The line without a tank."""
 
-    @extend_schema(request=PlannedSerializer, responses=forms.BareLineSerializer, operation_id="bare_line")
+    @extend_schema(request=PlannedSerializer, responses=described(answers.BareLine), operation_id="bare_line")
     def post(self, request):
         """Give all values at the one that is typed; nothing is kept."""
         form = checked(PlannedSerializer, request)

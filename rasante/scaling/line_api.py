@@ -6,13 +6,13 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.quantities.units import SYSTEMS
 from ..core.scaling.chain import STATIONS
 from ..core.scaling.line import MOVED_BY, find_line, read_line
 from ..http import system_of
 from ..planned.api import tank_at
-from . import present
-from . import serializers as forms
+from . import answers, present
 from .chains import kept_chain
 
 SYSTEM = OpenApiParameter("system", str, enum=SYSTEMS)
@@ -28,7 +28,7 @@ class LineView(APIView):
             OpenApiParameter("text", str, description="Its value as typed"),
             SYSTEM,
         ],
-        responses=forms.LineSerializer,
+        responses=described(answers.Line),
         operation_id="tank_line",
     )
     def get(self, request, pk: int):
@@ -43,7 +43,7 @@ class LineView(APIView):
 class CurveView(APIView):
     """The nodes of one tank's curve."""
 
-    @extend_schema(parameters=[SYSTEM], responses=forms.CurveSerializer, operation_id="tank_curve")
+    @extend_schema(parameters=[SYSTEM], responses=described(answers.Curve), operation_id="tank_curve")
     def get(self, request, pk: int):
         """Give what a screen needs to follow the line without asking."""
         tank, system = tank_at(pk), system_of(request)

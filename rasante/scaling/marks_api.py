@@ -9,6 +9,7 @@ from rest_framework import mixins, viewsets
 from rest_framework.decorators import action
 from rest_framework.response import Response
 
+from ..answer import described
 from ..core.scaling.marks import MARKS, PUMPS, Mark
 from ..http import checked
 from ..planned.api import PlannedView, kept_plan, planned_schema, tank_at
@@ -16,7 +17,7 @@ from ..planned.present import fields
 from ..planned.serializers import PlannedSerializer
 from ..tanks.models import Tank
 from ..tanks.present import judgements
-from . import marking
+from . import answers, marking
 from . import marks_serializers as forms
 from .models import Marks, MarkSet
 
@@ -33,31 +34,31 @@ class MarksView(PlannedView):
         number = planned.table_number if planned else 0
         return {**kept_plan(planned, tank), "table_number": number, "marks": marks}
 
-    @extend_schema(request=PlannedSerializer, responses=forms.MarksSerializer, operation_id="tank_marks_check")
+    @extend_schema(request=PlannedSerializer, responses=described(answers.Marks), operation_id="tank_marks_check")
     def post(self, request, pk: int):
         """Place and judge marks as far as they have been typed; nothing is kept."""
         tank = tank_at(pk)
         form = checked(PlannedSerializer, request)
         found = marking.read_tank_marks(tank, form["entries"], form["system"])
         moved = [
-            {
+            answers.Moved(
                 **{key: value for key, value in asdict(one).items() if key not in ("level_m", "volume_m3")},
-                "level_mm": None if one.level_m is None else one.level_m * 1000,
-                "volume_l": None if one.volume_m3 is None else one.volume_m3 * 1000,
-            }
+                level_mm=None if one.level_m is None else one.level_m * 1000,
+                volume_l=None if one.volume_m3 is None else one.volume_m3 * 1000,
+            )
             for one in marking.moved_marks(tank, form["system"])
         ]
         return Response(
-            {
-                "fields_read": fields(found.form),
-                "names": MARKS,
-                "pumps": PUMPS,
-                "marks": [marking.mark_document(mark) for mark in found.marks],
-                "to_brim_min": None if found.to_brim_s is None else found.to_brim_s / 60,
-                "table_number": marking.table_number(tank),
-                "moved": moved,
-                "judgements": judgements(found.judgements, form["system"]),
-            }
+            answers.Marks(
+                fields_read=fields(found.form),
+                names=MARKS,
+                pumps=PUMPS,
+                marks=[marking.mark_document(mark) for mark in found.marks],
+                to_brim_min=None if found.to_brim_s is None else found.to_brim_s / 60,
+                table_number=marking.table_number(tank),
+                moved=moved,
+                judgements=judgements(found.judgements, form["system"]),
+            )
         )
 
 

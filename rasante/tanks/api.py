@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from typing import Any
 
 from django.db.models import Count, Q
 from django.http import HttpResponse
@@ -14,6 +13,7 @@ from rest_framework.decorators import action
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.products import cautions
 from ..core.products.registry import product_names
 from ..core.quantities.odd_units import ODD
@@ -27,74 +27,73 @@ from ..core.tanks.survey import judge_reference, read_survey
 from ..core.tanks.tank_file import write_tank_file
 from ..core.tanks.tolerances import tolerances
 from ..http import attachment, checked
-from . import labels, present, services, sites
+from . import answers, labels, present, services, sites
 from . import serializers as forms
 from .models import Site, Tank
-from .word_serializers import WordsSerializer
 
 
-def _dimension(dimension: kinds.Dimension) -> dict[str, Any]:
-    return {**asdict(dimension), "quantity": dimension.quantity}
+def _dimension(dimension: kinds.Dimension) -> answers.Dimension:
+    return answers.Dimension(**asdict(dimension), quantity=dimension.quantity)
 
 
-def _kind(kind: kinds.Kind) -> dict[str, Any]:
-    return {
-        "kind": kind.kind,
-        "label": kind.label,
-        "dimensions": [_dimension(dimension) for dimension in kind.dimensions],
-        "parts": [
-            {"key": p.key, "label": p.label, "family": p.family, "kinds": p.allowed, "optional": p.optional}
+def _kind(kind: kinds.Kind) -> answers.Kind:
+    return answers.Kind(
+        kind=kind.kind,
+        label=kind.label,
+        dimensions=[_dimension(dimension) for dimension in kind.dimensions],
+        parts=[
+            answers.Part(key=p.key, label=p.label, family=p.family, kinds=p.allowed, optional=p.optional)
             for p in kind.parts
         ],
-        "rows": [
-            {
-                "key": rows.key,
-                "label": rows.label,
-                "columns": [_dimension(column) for column in rows.columns],
-                "fewest": rows.fewest,
-                "most": rows.most,
-            }
+        rows=[
+            answers.Rows(
+                key=rows.key,
+                label=rows.label,
+                columns=[_dimension(column) for column in rows.columns],
+                fewest=rows.fewest,
+                most=rows.most,
+            )
             for rows in kind.rows
         ],
-        "choices": [{"key": c.key, "label": c.label, "options": dict(c.options)} for c in kind.choices],
-        "sloping": kind.sloping,
-    }
+        choices=[answers.Choice(key=c.key, label=c.label, options=dict(c.options)) for c in kind.choices],
+        sloping=kind.sloping,
+    )
 
 
 class WordsView(APIView):
     """The words and units that the screens are built from."""
 
-    @extend_schema(responses=WordsSerializer, operation_id="words")
+    @extend_schema(responses=described(answers.Words), operation_id="words")
     def get(self, request):
         """Give them all; they do not change while the server runs."""
-        words = {
-            "shapes": [_kind(kind) for kind in kinds.SHAPES.values()],
-            "heads": [_kind(kind) for kind in kinds.HEADS.values()],
-            "sections": [_kind(kind) for kind in kinds.SECTIONS.values()],
-            "patterns": [
-                {"label": label, "kind": kind, "entries": dict(entries)}
+        words = answers.Words(
+            shapes=[_kind(kind) for kind in kinds.SHAPES.values()],
+            heads=[_kind(kind) for kind in kinds.HEADS.values()],
+            sections=[_kind(kind) for kind in kinds.SECTIONS.values()],
+            patterns=[
+                answers.Pattern(label=label, kind=kind, entries=dict(entries))
                 for label, kind, entries in kinds.HEAD_PATTERNS
             ],
-            "helpers": [
-                {
-                    "key": helper.key,
-                    "label": helper.label,
-                    "fields_filled": helper.fields,
-                    "measures": [asdict(measure) for measure in helper.measures],
-                    "formula": helper.formula,
-                    "method": helper.method,
-                }
+            helpers=[
+                answers.Helper(
+                    key=helper.key,
+                    label=helper.label,
+                    fields_filled=helper.fields,
+                    measures=list(helper.measures),
+                    formula=helper.formula,
+                    method=helper.method,
+                )
                 for helper in HELPERS.values()
             ],
-            "methods": {method.key: method.label for method in METHODS.values()},
-            "dip_read": DIP_READ,
-            "port_uses": USES,
-            "products": product_names(),
-            "standing_caution": cautions.standing_caution(),
-            "units": [asdict(unit) for unit in UNITS.values()],
-            "bare_units": {name: dict(odd.bare) for name, odd in ODD.items()},
-            "systems": SYSTEM_UNITS,
-        }
+            methods={method.key: method.label for method in METHODS.values()},
+            dip_read=DIP_READ,
+            port_uses=USES,
+            products=product_names(),
+            standing_caution=cautions.standing_caution(),
+            units=list(UNITS.values()),
+            bare_units={name: dict(odd.bare) for name, odd in ODD.items()},
+            systems=SYSTEM_UNITS,
+        )
         return Response(words)
 
 
@@ -135,7 +134,7 @@ _ORDERS = {
 }
 
 
-@extend_schema_view(list=extend_schema(parameters=[SEARCH, ORDER], responses=forms.TankRowSerializer(many=True)))
+@extend_schema_view(list=extend_schema(parameters=[SEARCH, ORDER], responses=described(answers.TankRow, many=True)))
 class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
     """Tanks."""
 
@@ -167,12 +166,7 @@ class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
             .only("document", "changed_at", "site__name")
         )
         rows = [
-            {
-                "id": tank.pk,
-                "site_name": tank.site.name,
-                "changed_at": tank.changed_at,
-                "facts": present.written_facts(tank.document),
-            }
+            answers.TankRow(tank.pk, tank.site.name, tank.changed_at, present.written_facts(tank.document))
             for tank in page
         ]
         return self.get_paginated_response(rows)
@@ -207,7 +201,7 @@ class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
         services.delete_tank(self.get_object(), request.user)
         return Response(status=204)
 
-    @extend_schema(request=forms.KeptSurveySerializer, responses=forms.SurveyReadingSerializer)
+    @extend_schema(request=forms.KeptSurveySerializer, responses=described(answers.SurveyReading))
     @action(detail=False, methods=["post"])
     def survey(self, request):
         """Read a survey as far as it has been typed; nothing is kept."""
@@ -219,17 +213,17 @@ class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
             judgements += judge_reference(survey.drawn.tank)
         dip = survey.dip
         return Response(
-            {
-                "solution": None if survey.solution is None else present.solution(survey.solution),
-                "dip": None if dip is None or survey.drawn is None else present.dip(dip, survey.drawn.tank),
-                "crossing_mm": present.crossing(survey.document),
-                "tolerances": [asdict(t) for t in tolerances(survey.drawn.document)] if survey.drawn else [],
-                "fields_read": [asdict(field) for field in survey.fields.values()],
-                "facts": present.facts(survey.drawn) if survey.drawn else None,
-                "complete": survey.file is not None,
-                "judgements": present.judgements(judgements, form["system"]),
-                "port_positions_mm": [read_position(port["position"], form["system"])[0] for port in form["ports"]],
-            }
+            answers.SurveyReading(
+                solution=None if survey.solution is None else present.solution(survey.solution),
+                dip=None if dip is None or survey.drawn is None else present.dip(dip, survey.drawn.tank),
+                crossing_mm=present.crossing(survey.document),
+                tolerances=tolerances(survey.drawn.document) if survey.drawn else [],
+                fields_read=list(survey.fields.values()),
+                facts=present.facts(survey.drawn) if survey.drawn else None,
+                complete=survey.file is not None,
+                judgements=present.judgements(judgements, form["system"]),
+                port_positions_mm=[read_position(port["position"], form["system"])[0] for port in form["ports"]],
+            )
         )
 
     @extend_schema(request=forms.ImportSerializer, responses={201: forms.TankSerializer})
@@ -262,17 +256,17 @@ class TankViewSet(mixins.RetrieveModelMixin, viewsets.GenericViewSet):
         volume = services.read_volume_unit(request.query_params.get("volume_unit", "l"))
         return attachment(labels.label_sheet(tank, length, volume), "application/pdf", f"{tank.name} label.pdf")
 
-    @extend_schema(responses=forms.LabelSerializer)
+    @extend_schema(responses=described(answers.Label))
     @action(detail=True)
     def label(self, request, pk=None):
         """Give the text of the tank's label."""
-        return Response({"text": write_label(self.get_object().document)})
+        return Response(answers.Label(text=write_label(self.get_object().document)))
 
-    @extend_schema(request=forms.PictureSerializer, responses=forms.LabelSerializer)
+    @extend_schema(request=forms.PictureSerializer, responses=described(answers.Label))
     @action(detail=False, methods=["post"], url_path="read-picture")
     def read_picture(self, request):
         """Read the tank file from a picture of a label; nothing is kept."""
-        return Response({"text": labels.read_picture(checked(forms.PictureSerializer, request)["picture"])})
+        return Response(answers.Label(text=labels.read_picture(checked(forms.PictureSerializer, request)["picture"])))
 
 
 def _facts(form: dict) -> dict:

@@ -26,33 +26,34 @@ from ..core.tanks.polygon import find_crossing
 from ..core.tanks.solve import Solution
 from ..core.tanks.tank import Tank as CoreTank
 from ..core.tanks.tank_file import TankFile, check_document
+from . import answers
 from .columns import LITRE, MM, rounded
 
 
-def judgements(found: Iterable[Judgement], system: System) -> list[dict[str, Any]]:
+def judgements(found: Iterable[Judgement], system: System) -> list[answers.Judgement]:
     """Write judgements in somebody's units, each with its number and its limit in SI."""
     w = Words(system)
     return [
-        {"weight": one.weight, "code": one.code, "text": w.say(one), "value": one.value, "limit": one.limit}
+        answers.Judgement(weight=one.weight, code=one.code, text=w.say(one), value=one.value, limit=one.limit)
         for one in found
     ]
 
 
-def drawing(tank: CoreTank, document: dict) -> dict[str, Any]:
+def drawing(tank: CoreTank, document: dict) -> answers.Drawing:
     """Write what the section drawing needs [mm]."""
     outline = tank.shape.outline()
-    return {
-        "kind": tank.shape.kind,
-        "along_mm": np.round(outline.along * 1000, 3).tolist(),
-        "across_mm": np.round(outline.across * 1000, 3).tolist(),
-        "seams_mm": np.round(np.array(outline.seams).reshape(-1, 2, 2) * 1000, 3).tolist(),
-        "inside_height_mm": tank.inside_height * 1000,
-        "reference_height_mm": round(tank.reference_height_m * 1000, 9),
-        "gauge_position_mm": document.get("gauge_position_mm", outline.gauge_x * 1000),
-        "slope_mm_per_m": document.get("slope_mm_per_m", 0),
-        "upright": not SHAPES[tank.shape.kind].sloping,
-        "deadwood_mm": [[part["from_mm"], part["to_mm"]] for part in document.get("deadwood", [])],
-    }
+    return answers.Drawing(
+        kind=tank.shape.kind,
+        along_mm=np.round(outline.along * 1000, 3).tolist(),
+        across_mm=np.round(outline.across * 1000, 3).tolist(),
+        seams_mm=np.round(np.array(outline.seams).reshape(-1, 2, 2) * 1000, 3).tolist(),
+        inside_height_mm=tank.inside_height * 1000,
+        reference_height_mm=round(tank.reference_height_m * 1000, 9),
+        gauge_position_mm=document.get("gauge_position_mm", outline.gauge_x * 1000),
+        slope_mm_per_m=document.get("slope_mm_per_m", 0),
+        upright=not SHAPES[tank.shape.kind].sloping,
+        deadwood_mm=[[part["from_mm"], part["to_mm"]] for part in document.get("deadwood", [])],
+    )
 
 
 def facts(file: TankFile) -> dict[str, Any]:
@@ -71,71 +72,71 @@ def written_facts(document: Mapping[str, Any]) -> orjson.Fragment:
 
 
 @lru_cache(maxsize=1024)
-def _facts(document: bytes) -> dict[str, Any]:
+def _facts(document: bytes) -> answers.Facts:
     # Lists of tanks show the same documents again and again: what does not change is worked out once.
     file = check_document(orjson.loads(document))
-    return {
-        "name": file.name,
-        "product": file.product,
-        "pattern": product_of(file.product).pattern,
-        "capacity_l": file.tank.capacity * 1000,
-        "inside_height_mm": file.tank.inside_height * 1000,
-        "limits": limits(file.tank),
-        "drawing": drawing(file.tank, dict(file.document)),
-        "cautions": [{"code": c.code, "station": c.station, "text": c.text} for c in cautions_for(file.product)],
-    }
+    return answers.Facts(
+        name=file.name,
+        product=file.product,
+        pattern=product_of(file.product).pattern,
+        capacity_l=file.tank.capacity * 1000,
+        inside_height_mm=file.tank.inside_height * 1000,
+        limits=limits(file.tank),
+        drawing=drawing(file.tank, dict(file.document)),
+        cautions=cautions_for(file.product),
+    )
 
 
-def solution(found: Solution) -> dict[str, Any]:
+def solution(found: Solution) -> answers.Solution:
     """Write a dimension found from the capacity, and how far it moves with each input."""
-    return {
-        "path": found.path,
-        "label": found.label,
-        "value_mm": found.value_mm,
-        "half_width_mm": _finite(found.half_width_mm),
-        "movements": [{**asdict(m), "moves_mm": _finite(m.moves_mm)} for m in found.movements],
-    }
+    return answers.Solution(
+        path=found.path,
+        label=found.label,
+        value_mm=found.value_mm,
+        half_width_mm=_finite(found.half_width_mm),
+        movements=[answers.Movement(m.label, m.half_width, m.unit, _finite(m.moves_mm)) for m in found.movements],
+    )
 
 
 def _finite(value: float) -> float | None:
     return value if np.isfinite(value) else None
 
 
-def dip(found: Dip, tank: CoreTank) -> dict[str, float]:
+def dip(found: Dip, tank: CoreTank) -> answers.Dip:
     """Write a dip with what it stands for in the tank."""
     total, water = (float(tank.volume(level)) * 1000 for level in (found.level_m, found.water_m))
     water = water if found.water_m > 0 else 0.0
-    return {
-        "level_mm": found.level_m * 1000,
-        "water_mm": found.water_m * 1000,
-        "total_l": total,
-        "water_l": water,
-        "product_l": total - water,
-    }
+    return answers.Dip(
+        level_mm=found.level_m * 1000,
+        water_mm=found.water_m * 1000,
+        total_l=total,
+        water_l=water,
+        product_l=total - water,
+    )
 
 
-def liquid(found: Liquid, system: System) -> dict[str, Any]:
+def liquid(found: Liquid, system: System) -> answers.Liquid:
     """Write a liquid as it was understood."""
-    return {
-        "standard": STANDARD_NAMES[found.standard],
-        "density": show_density(found.density, system),
-        "density_in_tank": show_density(found.density_in_tank, system),
-        "temperature": show_temperature(found.temperature_c, system),
-        "correction": found.correction,
-        "water_mm": found.water_m * 1000,
-        "assumed": found.assumed,
-    }
+    return answers.Liquid(
+        standard=STANDARD_NAMES[found.standard],
+        density=show_density(found.density, system),
+        density_in_tank=show_density(found.density_in_tank, system),
+        temperature=show_temperature(found.temperature_c, system),
+        correction=found.correction,
+        water_mm=found.water_m * 1000,
+        assumed=found.assumed,
+    )
 
 
-def device_points(points: DevicePoints, tank: CoreTank) -> dict[str, Any]:
+def device_points(points: DevicePoints, tank: CoreTank) -> answers.DevicePoints:
     """Write a device's points and the worst error of its lines."""
-    return {
-        "level_mm": rounded(points.levels_m, MM).tolist(),
-        "volume_l": rounded(points.volumes_m3, LITRE).tolist(),
-        "error_l": points.error_m3 * 1000,
-        "error_pct": points.error_m3 / tank.capacity * 100,
-        "error_at_mm": points.error_at_m * 1000,
-    }
+    return answers.DevicePoints(
+        level_mm=rounded(points.levels_m, MM).tolist(),
+        volume_l=rounded(points.volumes_m3, LITRE).tolist(),
+        error_l=points.error_m3 * 1000,
+        error_pct=points.error_m3 / tank.capacity * 100,
+        error_at_mm=points.error_at_m * 1000,
+    )
 
 
 def crossing(document: Mapping[str, Any]) -> list[float] | None:
@@ -146,7 +147,7 @@ def crossing(document: Mapping[str, Any]) -> list[float] | None:
     return None if found is None else [round(v * 1000, 3) for v in found[2]]
 
 
-def limits(tank: CoreTank) -> dict[str, float | None]:
+def limits(tank: CoreTank) -> answers.Limits | None:
     """Write the levels and volumes that bound a tank's use [mm], [L]."""
     found = asdict(limits_of(tank))
     endings = {"_m3": "_l", "_m": "_mm"}

@@ -7,8 +7,9 @@ from rest_framework import mixins, viewsets
 from rest_framework.decorators import action
 from rest_framework.response import Response
 
+from ..answer import described
 from ..http import checked
-from . import profiles
+from . import answers, profiles
 from . import table_serializers as forms
 from .models import Profile
 from .serializers import SurveySerializer
@@ -37,12 +38,12 @@ class ProfileViewSet(
         )
         return Response(self.get_serializer(profile).data, status=201)
 
-    @extend_schema(request=SurveySerializer, responses=forms.AppliedSerializer)
+    @extend_schema(request=SurveySerializer, responses=described(answers.Applied))
     @action(detail=True, methods=["post"])
     def apply(self, request, pk=None):
         """Give a survey's fields with the profile's dimensions in place of its own; nothing is kept."""
         form = checked(SurveySerializer, request)
-        return Response({"entries": profiles.applied(self.get_object(), form["entries"])})
+        return Response(answers.Applied(entries=profiles.applied(self.get_object(), form["entries"])))
 
     @extend_schema(request=forms.ChangeProfileSerializer, responses=forms.ProfileSerializer)
     def update(self, request, pk=None):

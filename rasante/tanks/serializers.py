@@ -2,84 +2,17 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ..accounts.models import name_of
+from ..answer import described
 from ..core.quantities.units import SYSTEMS
 from ..core.tanks.ports import read_position
-from . import present, profiles
+from . import answers, present, profiles
 from .models import Profile, Site, Tank
-
-
-class CautionSerializer(serializers.Serializer):
-    """A caution, and the station it stands at."""
-
-    code = serializers.CharField()
-    station = serializers.CharField()
-    text = serializers.CharField()
-
-
-class JudgementSerializer(serializers.Serializer):
-    """A judgement with its number."""
-
-    weight = serializers.ChoiceField(["good", "watch", "stop"])
-    code = serializers.CharField()
-    text = serializers.CharField()
-    value = serializers.FloatField(allow_null=True, help_text="What was judged, in SI")
-    limit = serializers.FloatField(allow_null=True, help_text="What it was judged by, in SI")
-
-
-class ProblemSerializer(serializers.Serializer):
-    """What is wrong, and where."""
-
-    where = serializers.CharField()
-    what = serializers.CharField()
-
-
-class DrawingSerializer(serializers.Serializer):
-    """The tank's sections, to be drawn to scale."""
-
-    kind = serializers.CharField()
-    along_mm = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    across_mm = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    seams_mm = serializers.ListField(
-        child=serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    )
-    inside_height_mm = serializers.FloatField()
-    reference_height_mm = serializers.FloatField()
-    gauge_position_mm = serializers.FloatField()
-    slope_mm_per_m = serializers.FloatField()
-    upright = serializers.BooleanField()
-    deadwood_mm = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-
-
-class LimitsSerializer(serializers.Serializer):
-    """Levels and volumes that bound a tank's use."""
-
-    brim_level_mm = serializers.FloatField()
-    brim_l = serializers.FloatField()
-    safe_level_mm = serializers.FloatField()
-    safe_l = serializers.FloatField()
-    filling_level_mm = serializers.FloatField(allow_null=True)
-    filling_l = serializers.FloatField(allow_null=True)
-    outlet_level_mm = serializers.FloatField(allow_null=True)
-    unpumpable_l = serializers.FloatField()
-    usable_l = serializers.FloatField()
-    below_gauge_l = serializers.FloatField()
-    above_gauge_l = serializers.FloatField()
-
-
-class FactsSerializer(serializers.Serializer):
-    """What is true of a whole tank."""
-
-    name = serializers.CharField()
-    product = serializers.CharField()
-    pattern = serializers.CharField()
-    capacity_l = serializers.FloatField()
-    inside_height_mm = serializers.FloatField()
-    limits = LimitsSerializer()
-    drawing = DrawingSerializer()
-    cautions = CautionSerializer(many=True)
 
 
 class PortSerializer(serializers.Serializer):
@@ -162,84 +95,6 @@ class ImportSerializer(serializers.Serializer):
     text = serializers.CharField(trim_whitespace=False, allow_blank=True)
 
 
-class FieldSerializer(serializers.Serializer):
-    """A field as it was understood."""
-
-    path = serializers.CharField()
-    state = serializers.ChoiceField(["empty", "read", "wrong"])
-    value_mm = serializers.FloatField(allow_null=True)
-    kept = serializers.CharField()
-    problem = serializers.CharField()
-    says = serializers.CharField(help_text="What was understood, where it is no length")
-
-
-class MovementSerializer(serializers.Serializer):
-    """How far a solved dimension moves with one input; null where there is no answer at its ends."""
-
-    label = serializers.CharField()
-    half_width = serializers.FloatField()
-    unit = serializers.CharField()
-    moves_mm = serializers.FloatField(allow_null=True)
-
-
-class SolutionSerializer(serializers.Serializer):
-    """A dimension found from the capacity."""
-
-    path = serializers.CharField()
-    label = serializers.CharField()
-    value_mm = serializers.FloatField()
-    half_width_mm = serializers.FloatField(allow_null=True)
-    movements = MovementSerializer(many=True)
-
-
-class ToleranceSerializer(serializers.Serializer):
-    """A dimension and its half-width: null where nothing is said of it, and it counts as exact."""
-
-    key = serializers.CharField()
-    label = serializers.CharField()
-    unit = serializers.CharField()
-    nominal = serializers.FloatField()
-    half_width = serializers.FloatField(allow_null=True)
-    stated = serializers.BooleanField()
-    method = serializers.CharField()
-
-
-class DipSerializer(serializers.Serializer):
-    """A dip by tape and paste, with what it stands for."""
-
-    level_mm = serializers.FloatField()
-    water_mm = serializers.FloatField()
-    total_l = serializers.FloatField()
-    water_l = serializers.FloatField()
-    product_l = serializers.FloatField()
-
-
-class SurveyReadingSerializer(serializers.Serializer):
-    """A survey as it was understood; the facts are there once it can be drawn, named or not."""
-
-    fields_read = FieldSerializer(many=True)
-    complete = serializers.BooleanField()
-    facts = FactsSerializer(allow_null=True)
-    solution = SolutionSerializer(allow_null=True)
-    dip = DipSerializer(allow_null=True)
-    tolerances = ToleranceSerializer(many=True)
-    crossing_mm = serializers.ListField(
-        child=serializers.FloatField(), allow_null=True, help_text="Where a traced section crosses itself, if it does"
-    )
-    judgements = JudgementSerializer(many=True)
-    port_positions_mm = serializers.ListField(child=serializers.FloatField(allow_null=True))
-
-
-class FollowedSerializer(serializers.Serializer):
-    """The profile of a tank, and how the tank stands to it."""
-
-    id = serializers.IntegerField()
-    name = serializers.CharField()
-    revision = serializers.IntegerField(help_text="The revision that the tank took over")
-    profile_revision = serializers.IntegerField(help_text="The revision that the profile is at")
-    standing = serializers.ChoiceField(["same", "newer", "own"])
-
-
 class TankSerializer(serializers.ModelSerializer):
     """A tank with everything its page starts from."""
 
@@ -260,21 +115,23 @@ class TankSerializer(serializers.ModelSerializer):
             "port_positions_mm", "notes", "profile", "facts",
         ]  # fmt: skip
 
-    def get_facts(self, tank: Tank) -> FactsSerializer:
+    @extend_schema_field(described(answers.Facts))
+    def get_facts(self, tank: Tank) -> Any:
         """Write what is true of the whole tank."""
         return present.facts(tank.file)
 
-    def get_profile(self, tank: Tank) -> FollowedSerializer(allow_null=True):
+    @extend_schema_field(described(answers.Followed, allow_null=True))
+    def get_profile(self, tank: Tank) -> answers.Followed | None:
         """Tell which profile it was made from, and how it stands to it."""
         if tank.profile is None:
             return None
-        return {
-            "id": tank.profile.pk,
-            "name": tank.profile.name,
-            "revision": tank.profile_revision,
-            "profile_revision": tank.profile.revision,
-            "standing": profiles.standing(tank),
-        }
+        return answers.Followed(
+            id=tank.profile.pk,
+            name=tank.profile.name,
+            revision=tank.profile_revision,
+            profile_revision=tank.profile.revision,
+            standing=profiles.standing(tank),
+        )
 
     def get_port_positions_mm(self, tank: Tank) -> list[float | None]:
         """Tell where along the tank each opening is, where that is a length."""
@@ -283,21 +140,6 @@ class TankSerializer(serializers.ModelSerializer):
     def get_changed_by(self, tank: Tank) -> str:
         """Name whoever changed it last."""
         return name_of(tank.changed_by)
-
-
-class TankRowSerializer(serializers.Serializer):
-    """A tank in the list of all."""
-
-    id = serializers.IntegerField()
-    site_name = serializers.CharField()
-    changed_at = serializers.DateTimeField()
-    facts = FactsSerializer()
-
-
-class LabelSerializer(serializers.Serializer):
-    """The text of a label, or the tank file that one holds."""
-
-    text = serializers.CharField()
 
 
 class PictureSerializer(serializers.Serializer):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from typing import Any
 
 import numpy as np
 from django.http import HttpResponse
@@ -14,6 +13,7 @@ from rest_framework import generics
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.products.correction import STANDARDS
 from ..core.products.liquid import Liquid, read_liquid
 from ..core.quantities.errors import InputError
@@ -24,7 +24,7 @@ from ..core.tanks.device_points import fit_device
 from ..core.tanks.table import Table, worst_linear_gauge
 from ..core.tanks.uncertainty import budget_at
 from ..http import attachment, checked, system_of
-from . import files, issued, present, services, sheets
+from . import answers, files, issued, present, services, sheets
 from . import table_serializers as forms
 from .columns import LITRE, MM, rounded, table_columns
 from .models import IssuedTable, Tank
@@ -121,7 +121,7 @@ class _TableView(APIView):
 class TableView(_TableView):
     """The table."""
 
-    @extend_schema(parameters=ORDER, responses=forms.TableSerializer, operation_id="tank_table")
+    @extend_schema(parameters=ORDER, responses=described(answers.Table), operation_id="tank_table")
     def get(self, request, pk: int):
         """Give the volume table by columns."""
         made = self.made(request, pk)
@@ -130,16 +130,18 @@ class TableView(_TableView):
         columns = table_columns(table, MM, LITRE)
         extra = files.liquid_columns(made, LITRE)
         return Response(
-            {
-                "step": made.step_text,
-                "issued": made.issued.number if made.issued else None,
+            answers.Table(
+                step=made.step_text,
+                issued=made.issued.number if made.issued else None,
                 **columns,
-                "gap_pct": np.round((table.linear_ratio - table.volume_ratio) * 100, 9) + 0.0,
-                "standard_l": extra.get("standard_l"),
-                "mass_kg": extra.get("mass_kg"),
-                "worst_gauge": {"innage_mm": worst.innage_m * 1000, "difference_pct": worst.difference * 100},
-                "liquid": None if made.liquid is None else present.liquid(made.liquid, system_of(request)),
-            }
+                gap_pct=np.round((table.linear_ratio - table.volume_ratio) * 100, 9) + 0.0,
+                standard_l=extra.get("standard_l"),
+                mass_kg=extra.get("mass_kg"),
+                worst_gauge=answers.WorstGauge(
+                    innage_mm=worst.innage_m * 1000, difference_pct=worst.difference * 100
+                ),
+                liquid=None if made.liquid is None else present.liquid(made.liquid, system_of(request)),
+            )
         )
 
 
@@ -163,7 +165,7 @@ class BudgetView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("innage_mm", float)],
-        responses=forms.BudgetSerializer,
+        responses=described(answers.Budget),
         operation_id="tank_budget",
     )
     def get(self, request, pk: int):
@@ -172,25 +174,25 @@ class BudgetView(APIView):
         innage = _innage(request, tank)
         budget = budget_at(tank.file, innage)
         return Response(
-            {
-                "innage_mm": innage * 1000,
-                "u95_l": None if budget.u95_m3 is None else budget.u95_m3 * 1000,
-                "shares": [
-                    {
-                        "label": t.label,
-                        "half_width": t.half_width,
-                        "unit": t.unit,
-                        "stated": t.stated,
-                        "method": t.method,
-                        "share_pct": share * 100,
-                    }
+            answers.Budget(
+                innage_mm=innage * 1000,
+                u95_l=None if budget.u95_m3 is None else budget.u95_m3 * 1000,
+                shares=[
+                    answers.Share(
+                        label=t.label,
+                        half_width=t.half_width,
+                        unit=t.unit,
+                        stated=t.stated,
+                        method=t.method,
+                        share_pct=share * 100,
+                    )
                     for t, share in budget.shares
                 ],
-                "unstated": [t.label for t in budget.unstated],
-                "better_half_width": budget.better_mm,
-                "better_by": budget.better_by,
-                "better_u95_l": None if budget.better_u95_m3 is None else budget.better_u95_m3 * 1000,
-            }
+                unstated=[t.label for t in budget.unstated],
+                better_half_width=budget.better_mm,
+                better_by=budget.better_by,
+                better_u95_l=None if budget.better_u95_m3 is None else budget.better_u95_m3 * 1000,
+            )
         )
 
 
@@ -208,7 +210,7 @@ class ContentsView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("innage_mm", float), *LIQUID],
-        responses=forms.ContentsSerializer,
+        responses=described(answers.Contents),
         operation_id="tank_contents",
     )
     def get(self, request, pk: int):
@@ -218,18 +220,18 @@ class ContentsView(APIView):
         liquid = _liquid(request, tank)
         found = contents_at(tank.file.tank, liquid, innage)
         return Response(
-            {
-                "innage_mm": innage * 1000,
-                "gross_l": found.gross_m3 * 1000,
-                "water_l": found.water_m3 * 1000,
-                "standard_l": found.standard_m3 * 1000,
-                "mass_kg": found.mass_kg,
-                "liquid": present.liquid(liquid, system_of(request)),
-            }
+            answers.Contents(
+                innage_mm=innage * 1000,
+                gross_l=found.gross_m3 * 1000,
+                water_l=found.water_m3 * 1000,
+                standard_l=found.standard_m3 * 1000,
+                mass_kg=found.mass_kg,
+                liquid=present.liquid(liquid, system_of(request)),
+            )
         )
 
 
-def _fitted(request, tank: Tank) -> dict[str, Any]:
+def _fitted(request, tank: Tank) -> answers.Fitted:
     query = request.query_params
     system = system_of(request)
     count = query.get("count", "20")
@@ -241,15 +243,18 @@ def _fitted(request, tank: Tank) -> dict[str, Any]:
         resolutions.append(read_quantity(text, quantity, system, key) if text.strip() else 0.0)
     fixed = query.get("fixed_ends", "true").lower() != "false"
     fitted = fit_device(tank.file.tank, int(count), *resolutions, fixed)
-    return {
-        name: present.device_points(getattr(fitted, name), tank.file.tank) for name in ("even", "on_curve", "free")
-    }
+    return answers.Fitted(
+        **{
+            name: present.device_points(getattr(fitted, name), tank.file.tank)
+            for name in ("even", "on_curve", "free")
+        }
+    )
 
 
 class PointsView(APIView):
     """The table cut down for a device."""
 
-    @extend_schema(parameters=POINTS, responses=forms.FittedSerializer, operation_id="tank_points")
+    @extend_schema(parameters=POINTS, responses=described(answers.Fitted), operation_id="tank_points")
     def get(self, request, pk: int):
         """Give three ways of choosing the points, each with its worst error."""
         return Response(_fitted(request, tank_at(pk)))
@@ -271,11 +276,11 @@ class PointsFileView(APIView):
         which = request.query_params.get("which", "on_curve")
         if which not in ("even", "on_curve", "free"):
             raise InputError.at("which", "must be even, on_curve or free")
-        points = _fitted(request, tank)[which]
-        name = f"{tank.name} {len(points['level_mm'])} points.{self.ending}"
+        points = getattr(_fitted(request, tank), which)
+        name = f"{tank.name} {len(points.level_mm)} points.{self.ending}"
         if self.ending == "json":
-            return attachment(json.dumps(files.points_json(tank, which, points)), "application/json", name)
-        return attachment(files.points_csv(points), "text/csv; charset=utf-8", name)
+            return attachment(json.dumps(files.points_json(tank, which, vars(points))), "application/json", name)
+        return attachment(files.points_csv(vars(points)), "text/csv; charset=utf-8", name)
 
 
 class IssuedTablesView(generics.ListAPIView):
@@ -306,7 +311,7 @@ class CompareView(APIView):
             OpenApiParameter("first", str, description="current, table-3 or chart-7"),
             OpenApiParameter("second", str, description="current, table-3 or chart-7"),
         ],
-        responses=forms.ComparisonSerializer,
+        responses=described(answers.Comparison),
         operation_id="tank_compare",
     )
     def get(self, request, pk: int):
@@ -316,16 +321,16 @@ class CompareView(APIView):
             tank_at(pk), query.get("first", issued.CURRENT), query.get("second", issued.CURRENT)
         )
         return Response(
-            {
-                "first": one.label,
-                "second": other.label,
-                "innage_mm": rounded(found.innage_m, MM),
-                "first_l": rounded(found.first_m3, LITRE),
-                "second_l": rounded(found.second_m3, LITRE),
-                "difference_l": rounded(found.difference_m3, LITRE),
-                "worst_level_mm": found.worst_level_m * 1000,
-                "worst_l": found.worst_m3 * 1000,
-                "worst_pct": found.worst_ratio * 100,
-                "mean_l": found.mean_m3 * 1000,
-            }
+            answers.Comparison(
+                first=one.label,
+                second=other.label,
+                innage_mm=rounded(found.innage_m, MM),
+                first_l=rounded(found.first_m3, LITRE),
+                second_l=rounded(found.second_m3, LITRE),
+                difference_l=rounded(found.difference_m3, LITRE),
+                worst_level_mm=found.worst_level_m * 1000,
+                worst_l=found.worst_m3 * 1000,
+                worst_pct=found.worst_ratio * 100,
+                mean_l=found.mean_m3 * 1000,
+            )
         )

@@ -2,105 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from ..accounts.models import name_of
+from ..answer import described
+from ..core.quantities.errors import Problem
 from ..core.tanks.chart_mapping import LENGTH_UNITS, VOLUME_UNITS
+from . import answers
 from .models import Chart, IssuedTable, Profile, Site, Tank
-from .serializers import FactsSerializer, ProblemSerializer
 
 
 def _column(**options) -> serializers.ListField:
     return serializers.ListField(child=serializers.FloatField(), **options)
-
-
-class WorstGaugeSerializer(serializers.Serializer):
-    """Where a gauge that is linear in height is farthest off."""
-
-    innage_mm = serializers.FloatField()
-    difference_pct = serializers.FloatField(help_text="What it shows less the true per cent: above 0 it reads high")
-
-
-class LiquidSerializer(serializers.Serializer):
-    """A liquid as it was understood."""
-
-    standard = serializers.CharField()
-    density = serializers.CharField()
-    density_in_tank = serializers.CharField()
-    temperature = serializers.CharField()
-    correction = serializers.FloatField()
-    water_mm = serializers.FloatField()
-    assumed = serializers.CharField()
-
-
-class TableSerializer(serializers.Serializer):
-    """A volume table by columns, every list with one entry a row."""
-
-    step = serializers.CharField()
-    issued = serializers.IntegerField(allow_null=True, help_text="The number it was issued under, if it was")
-    innage_mm = _column()
-    volume_l = _column()
-    u95_l = _column(allow_null=True)
-    ullage_mm = _column()
-    volume_pct = _column()
-    linear_pct = _column()
-    gap_pct = _column(help_text="What a linear float gauge shows less the true per cent")
-    standard_l = _column(allow_null=True)
-    mass_kg = _column(allow_null=True)
-    worst_gauge = WorstGaugeSerializer()
-    liquid = LiquidSerializer(allow_null=True)
-
-
-class ShareSerializer(serializers.Serializer):
-    """What one dimension adds to the uncertainty."""
-
-    label = serializers.CharField()
-    half_width = serializers.FloatField()
-    unit = serializers.CharField()
-    stated = serializers.BooleanField()
-    method = serializers.CharField()
-    share_pct = serializers.FloatField()
-
-
-class BudgetSerializer(serializers.Serializer):
-    """The uncertainty at one level, and what would better it."""
-
-    innage_mm = serializers.FloatField()
-    u95_l = serializers.FloatField(allow_null=True)
-    shares = ShareSerializer(many=True)
-    unstated = serializers.ListField(child=serializers.CharField())
-    better_half_width = serializers.FloatField(allow_null=True)
-    better_by = serializers.CharField()
-    better_u95_l = serializers.FloatField(allow_null=True)
-
-
-class ContentsSerializer(serializers.Serializer):
-    """What a tank holds at a level."""
-
-    innage_mm = serializers.FloatField()
-    gross_l = serializers.FloatField()
-    water_l = serializers.FloatField()
-    standard_l = serializers.FloatField()
-    mass_kg = serializers.FloatField()
-    liquid = LiquidSerializer()
-
-
-class DevicePointsSerializer(serializers.Serializer):
-    """Points for a device, and the worst error of its lines."""
-
-    level_mm = _column()
-    volume_l = _column()
-    error_l = serializers.FloatField()
-    error_pct = serializers.FloatField()
-    error_at_mm = serializers.FloatField()
-
-
-class FittedSerializer(serializers.Serializer):
-    """Three ways of choosing a device's points."""
-
-    even = DevicePointsSerializer()
-    on_curve = DevicePointsSerializer()
-    free = DevicePointsSerializer()
 
 
 class IssueSerializer(serializers.Serializer):
@@ -129,21 +45,6 @@ class IssuedTableSerializer(serializers.ModelSerializer):
     def get_row_count(self, issued: IssuedTable) -> int:
         """Count its rows."""
         return len(issued.rows["innage_mm"])
-
-
-class ComparisonSerializer(serializers.Serializer):
-    """Two tables side by side: the second less the first."""
-
-    first = serializers.CharField()
-    second = serializers.CharField()
-    innage_mm = _column()
-    first_l = _column()
-    second_l = _column()
-    difference_l = _column()
-    worst_level_mm = serializers.FloatField()
-    worst_l = serializers.FloatField()
-    worst_pct = serializers.FloatField()
-    mean_l = serializers.FloatField()
 
 
 class MappingSerializer(serializers.Serializer):
@@ -175,7 +76,7 @@ class ChartPreviewSerializer(serializers.Serializer):
     mapping = MappingSerializer()
     points = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()), allow_null=True)
     skipped = serializers.IntegerField()
-    problems = ProblemSerializer(many=True)
+    problems = described(Problem, many=True)
 
 
 class ChartTankSerializer(ChartFileSerializer):
@@ -213,16 +114,6 @@ class ChartSerializer(serializers.ModelSerializer):
         return len(chart.points)
 
 
-class ProfileUserSerializer(serializers.Serializer):
-    """A tank that uses a profile."""
-
-    id = serializers.IntegerField()
-    name = serializers.CharField()
-    site_name = serializers.CharField()
-    revision = serializers.IntegerField(help_text="The profile's revision that it took over")
-    standing = serializers.ChoiceField(["same", "newer", "own"])
-
-
 class ProfileSerializer(serializers.ModelSerializer):
     """A profile with the tanks that use it."""
 
@@ -238,36 +129,32 @@ class ProfileSerializer(serializers.ModelSerializer):
             "entries", "facts", "used_by",
         ]  # fmt: skip
 
-    def get_facts(self, profile: Profile) -> FactsSerializer:
+    @extend_schema_field(described(answers.Facts))
+    def get_facts(self, profile: Profile) -> Any:
         """Write what it is like as a tank."""
         from .present import facts
 
         return facts(profile.file)
 
-    def get_used_by(self, profile: Profile) -> ProfileUserSerializer(many=True):
+    @extend_schema_field(described(answers.ProfileUser, many=True))
+    def get_used_by(self, profile: Profile) -> list[answers.ProfileUser]:
         """List the tanks that use it, and how they stand to it."""
         from .profiles import standing
 
         return [
-            {
-                "id": tank.pk,
-                "name": tank.name,
-                "site_name": tank.site.name,
-                "revision": tank.profile_revision,
-                "standing": standing(tank),
-            }
+            answers.ProfileUser(
+                id=tank.pk,
+                name=tank.name,
+                site_name=tank.site.name,
+                revision=tank.profile_revision,
+                standing=standing(tank),
+            )
             for tank in profile.tanks.all()
         ]
 
     def get_changed_by(self, profile: Profile) -> str:
         """Name whoever changed it last."""
         return name_of(profile.changed_by)
-
-
-class AppliedSerializer(serializers.Serializer):
-    """A survey's fields with a profile's dimensions."""
-
-    entries = serializers.DictField(child=serializers.CharField())
 
 
 class NewProfileSerializer(serializers.Serializer):

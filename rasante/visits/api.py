@@ -13,13 +13,13 @@ from rest_framework.views import APIView
 
 from ..accounts.confirm import confirm_password
 from ..accounts.permissions import OnlyLeads
-from ..core.gauges.model import technologies
+from ..answer import described
 from ..core.procedures.step import FORMAT, read_steps
 from ..core.quantities.errors import InputError
 from ..http import PAGE_PARAMETERS, Pages, attachment, checked, pages_of
 from ..pictures import from_base64
 from ..planned.api import tank_at
-from . import entering, handing_over, mailing, photos, present, services, sheets
+from . import answers, entering, handing_over, mailing, photos, present, services, sheets
 from . import serializers as forms
 from .course import course_of, preview, proposed_facts
 from .models import CustomerLink, Photo, Visit, VisitRecord
@@ -49,7 +49,7 @@ class VisitsView(APIView):
             OpenApiParameter("tank", int, description="Of one tank"),
             OpenApiParameter("state", str, enum=[key for key, _ in Visit.STATES]),
         ],
-        responses=pages_of(forms.VisitInListSerializer),
+        responses=pages_of(answers.VisitInList),
         operation_id="visits",
     )
     def get(self, request):
@@ -66,7 +66,7 @@ class VisitsView(APIView):
         return pages.get_paginated_response([present.in_list(one) for one in pages.paginate_queryset(rows, request)])
 
     @extend_schema(
-        request=forms.OpenVisitSerializer, responses={201: forms.VisitSerializer}, operation_id="visit_open"
+        request=forms.OpenVisitSerializer, responses={201: described(answers.Visit)}, operation_id="visit_open"
     )
     def post(self, request):
         """Open a visit."""
@@ -79,14 +79,13 @@ class VisitsView(APIView):
 class ProposedVisitView(APIView):
     """What a visit to one tank may be opened with."""
 
-    @extend_schema(responses=forms.ProposedVisitSerializer, operation_id="tank_visit_proposed")
+    @extend_schema(responses=described(answers.ProposedVisit), operation_id="tank_visit_proposed")
     def get(self, request, pk: int):
         """Give the facts to choose from, and those that the tank's plans propose."""
-        methods = [{"key": key, "label": way.name} for key, way in technologies().items()]
-        return Response({**present.choices(), "methods": methods, "proposed": proposed_facts(tank_at(pk))})
+        return Response(present.proposed(proposed_facts(tank_at(pk))))
 
     @extend_schema(
-        request=forms.PreviewFactsSerializer, responses=forms.PreviewSerializer, operation_id="tank_visit_preview"
+        request=forms.PreviewFactsSerializer, responses=described(answers.Preview), operation_id="tank_visit_preview"
     )
     def post(self, request, pk: int):
         """Tell what a visit with these facts would be; nothing is opened."""
@@ -97,12 +96,14 @@ class ProposedVisitView(APIView):
 class VisitView(APIView):
     """One visit."""
 
-    @extend_schema(responses=forms.VisitSerializer, operation_id="visit_read")
+    @extend_schema(responses=described(answers.Visit), operation_id="visit_read")
     def get(self, request, pk: int):
         """Give it as it stands."""
         return _answer(_visit(pk))
 
-    @extend_schema(request=forms.ChangeFactsSerializer, responses=forms.VisitSerializer, operation_id="visit_change")
+    @extend_schema(
+        request=forms.ChangeFactsSerializer, responses=described(answers.Visit), operation_id="visit_change"
+    )
     def put(self, request, pk: int):
         """Change its facts: its steps follow."""
         form = checked(forms.ChangeFactsSerializer, request)
@@ -112,7 +113,7 @@ class VisitView(APIView):
 class DropVisitView(APIView):
     """Dropping a visit that will not be made."""
 
-    @extend_schema(request=forms.RevisionSerializer, responses=forms.VisitSerializer, operation_id="visit_drop")
+    @extend_schema(request=forms.RevisionSerializer, responses=described(answers.Visit), operation_id="visit_drop")
     def post(self, request, pk: int):
         """Drop it; what was done at it is kept."""
         form = checked(forms.RevisionSerializer, request)
@@ -122,7 +123,7 @@ class DropVisitView(APIView):
 class EntriesView(APIView):
     """What is done at a visit."""
 
-    @extend_schema(request=forms.EnterSerializer, responses=forms.VisitSerializer, operation_id="visit_enter")
+    @extend_schema(request=forms.EnterSerializer, responses=described(answers.Visit), operation_id="visit_enter")
     def post(self, request, pk: int):
         """Enter what was done at a step; sent twice, it is entered once."""
         form = checked(forms.EnterSerializer, request)
@@ -137,7 +138,7 @@ class StepView(APIView):
     """One step while something is typed at it."""
 
     @extend_schema(
-        request=forms.TypedStepSerializer, responses=forms.ShownSerializer, operation_id="visit_step_check"
+        request=forms.TypedStepSerializer, responses=described(answers.Shown), operation_id="visit_step_check"
     )
     def post(self, request, pk: int, key: str):
         """Read what is typed, and give what the stations compute from it; nothing is kept."""
@@ -151,14 +152,7 @@ class StepView(APIView):
         for field in step.fields:
             typed = form["values"].get(field.to, "").strip()
             state = "wrong" if field.to in problems else "read" if typed else "empty"
-            rows.append(
-                {
-                    "to": field.to,
-                    "state": state,
-                    "says": kept.get(field.to, ""),
-                    "problem": problems.get(field.to, ""),
-                }
-            )
+            rows.append(answers.ReadField(field.to, state, kept.get(field.to, ""), problems.get(field.to, "")))
         shown = show_step(course, step, {**form["values"], **kept}, form["system"])
         return Response(present.shown(shown, rows, form["system"]))
 
@@ -167,7 +161,7 @@ class PhotosView(APIView):
     """The photographs of a visit."""
 
     @extend_schema(
-        request=forms.AddPhotoSerializer, responses={201: forms.PhotoSerializer}, operation_id="visit_photo_add"
+        request=forms.AddPhotoSerializer, responses={201: described(answers.Photo)}, operation_id="visit_photo_add"
     )
     def post(self, request, pk: int):
         """Add one; sent twice, it is kept once."""
@@ -194,7 +188,7 @@ class PhotoView(APIView):
 class SignVisitView(APIView):
     """Signing a visit."""
 
-    @extend_schema(request=forms.SignVisitSerializer, responses=forms.VisitSerializer, operation_id="visit_sign")
+    @extend_schema(request=forms.SignVisitSerializer, responses=described(answers.Visit), operation_id="visit_sign")
     def post(self, request, pk: int):
         """Sign it; from then on it never changes."""
         form = checked(forms.SignVisitSerializer, request)
@@ -206,7 +200,7 @@ class SignVisitView(APIView):
 class RecordView(APIView):
     """What a visit's record holds: as it would be signed now, or as it was."""
 
-    @extend_schema(responses=forms.RecordedSerializer, operation_id="visit_recorded")
+    @extend_schema(responses=described(answers.Recorded), operation_id="visit_recorded")
     def get(self, request, pk: int):
         """Give it; whoever signs sends its digest along."""
         visit = _visit(pk)
@@ -241,14 +235,14 @@ class RecordFileView(APIView):
 class LinksView(APIView):
     """The links by which customers read a record."""
 
-    @extend_schema(responses=forms.CustomerLinkSerializer(many=True), operation_id="visit_links")
+    @extend_schema(responses=described(answers.CustomerLink, many=True), operation_id="visit_links")
     def get(self, request, pk: int):
         """Give them, with how often each was opened."""
         return Response([present.link(one) for one in _record(pk).links.select_related("made_by")])
 
     @extend_schema(
         request=forms.MakeLinkSerializer,
-        responses={201: forms.CustomerLinkSerializer},
+        responses={201: described(answers.CustomerLink)},
         operation_id="visit_link_make",
     )
     def post(self, request, pk: int):
@@ -261,7 +255,7 @@ class LinksView(APIView):
 class WithdrawLinkView(APIView):
     """Withdrawing a link."""
 
-    @extend_schema(request=None, responses=forms.CustomerLinkSerializer, operation_id="visit_link_withdraw")
+    @extend_schema(request=None, responses=described(answers.CustomerLink), operation_id="visit_link_withdraw")
     def post(self, request, pk: int):
         """Withdraw it: it opens nothing from now on."""
         return Response(present.link(handing_over.withdraw_link(get_object_or_404(CustomerLink, pk=pk))))
@@ -281,7 +275,7 @@ class MailView(APIView):
 class SentMailView(APIView):
     """What was written into files instead of being sent."""
 
-    @extend_schema(responses=forms.SentMailSerializer(many=True), operation_id="sent_mail")
+    @extend_schema(responses=described(answers.SentMail, many=True), operation_id="sent_mail")
     def get(self, request):
         """Give the newest first; nothing where mail is really sent."""
         return Response(mailing.sent())

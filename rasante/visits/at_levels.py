@@ -2,13 +2,7 @@
 
 from __future__ import annotations
 
-from ..core.procedures.checks import (
-    depth_ratio,
-    judge_against_dial,
-    judge_against_dip,
-    judge_courses,
-    judge_doubling,
-)
+from ..core.procedures.checks import depth_ratio, judge_against_dial, judge_against_dip, judge_courses, judge_doubling
 from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import Judgement, stop, watch
 from ..core.readings.channels import UNIT_NAMES

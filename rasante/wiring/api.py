@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -11,6 +10,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from ..answer import described
 from ..core.quantities.signals import OUTPUTS
 from ..core.quantities.words import Words
 from ..core.wiring.circuit import circuit_document, read_json
@@ -27,32 +27,32 @@ from ..planned.api import PlannedView, planned_schema, tank_at
 from ..planned.present import fields
 from ..planned.serializers import PlannedSerializer
 from ..tanks.present import judgements
-from . import present, received, services, sheets
+from . import answers, present, received, services, sheets
 from . import serializers as forms
 
 
 class WiringWordsView(APIView):
     """The words that the wiring's screens are built from."""
 
-    @extend_schema(responses=forms.WiringWordsSerializer, operation_id="wiring_words")
+    @extend_schema(responses=described(answers.WiringWords), operation_id="wiring_words")
     def get(self, request):
         """Give them all; they do not change while the server runs."""
         return Response(
-            {
-                "links": LINKS,
-                "input_modes": INPUT_MODES,
-                "voltages": list(VOLTAGES),
-                "entity": [
-                    {"path": f"{part}.{field}", "label": f"{label}, {symbol}", "hint": what.capitalize()}
+            answers.WiringWords(
+                links=LINKS,
+                input_modes=INPUT_MODES,
+                voltages=list(VOLTAGES),
+                entity=[
+                    answers.EntityField(path=f"{part}.{field}", label=f"{label}, {symbol}", hint=what.capitalize())
                     for part, label, values in (("barrier", "Barrier", BARRIER), ("sensor", "Sensor", SENSOR))
                     for symbol, field, _, what in values.values()
                 ],
-                "shields": SHIELDS,
-                "pins": PIN_NAMES,
-                "most_runs": MOST_RUNS,
-                "settings": SETTINGS,
-                "outputs": {name: name for name in OUTPUTS},
-            }
+                shields=SHIELDS,
+                pins=PIN_NAMES,
+                most_runs=MOST_RUNS,
+                settings=SETTINGS,
+                outputs={name: name for name in OUTPUTS},
+            )
         )
 
 
@@ -79,12 +79,14 @@ class WiringView(PlannedView):
                 "sends": services.sends(tank),
                 "fields_read": shown["fields_read"] + fields(got.form),
                 "received": [
-                    {
-                        "key": one.key,
-                        "label": one.label,
-                        "agrees": one.agrees,
-                        **{name: w.say(getattr(one, name)) for name in ("ordered", "arrived", "says")},
-                    }
+                    answers.Received(
+                        key=one.key,
+                        label=one.label,
+                        ordered=w.say(one.ordered),
+                        arrived=w.say(one.arrived),
+                        agrees=one.agrees,
+                        says=w.say(one.says),
+                    )
                     for one in got.checks
                 ],
                 "supply": judgements([got.supply], form["system"])[0] if got.supply else None,
@@ -97,7 +99,7 @@ class MeterView(APIView):
     """The process meter on one tank's wiring."""
 
     @extend_schema(
-        request=forms.MeterSerializer, responses=forms.MeterReadingSerializer, operation_id="tank_wiring_meter"
+        request=forms.MeterSerializer, responses=described(answers.MeterReading), operation_id="tank_wiring_meter"
     )
     def post(self, request, pk: int):
         """Read it."""
@@ -113,25 +115,25 @@ class MeterView(APIView):
         )
         reading = read_meter(circuit, condition, Leads(form["setting"], form["red"], form["black"]))
         return Response(
-            {
-                "shows": reading.shows,
-                "says": reading.says,
-                "caution": reading.caution,
-                "current_ma": current_a * 1000,
-                "least_ma": LOOP_CURRENTS[0] * 1000,
-                "most_ma": LOOP_CURRENTS[-1] * 1000,
-            }
+            answers.MeterReading(
+                shows=reading.shows,
+                says=reading.says,
+                caution=reading.caution,
+                current_ma=current_a * 1000,
+                least_ma=LOOP_CURRENTS[0] * 1000,
+                most_ma=LOOP_CURRENTS[-1] * 1000,
+            )
         )
 
 
 class RingOutView(APIView):
     """A cable rung out."""
 
-    @extend_schema(request=forms.RingOutSerializer, responses=forms.RungOutSerializer, operation_id="ring_out")
+    @extend_schema(request=forms.RingOutSerializer, responses=described(answers.RungOut), operation_id="ring_out")
     def post(self, request):
         """Tell which conductor goes to which pin."""
         form = checked(forms.RingOutSerializer, request)
-        return Response(asdict(ring_out(form["pins"], form["conductors"], form["ohms"], form["drawn"])))
+        return Response(ring_out(form["pins"], form["conductors"], form["ohms"], form["drawn"]))
 
 
 class WiringSheetView(APIView):
@@ -162,12 +164,14 @@ class CircuitChoicesView(APIView):
     """A circuit's file, taken in."""
 
     @extend_schema(
-        request=forms.CircuitFileSerializer, responses=forms.CircuitChoicesSerializer, operation_id="circuit_choices"
+        request=forms.CircuitFileSerializer,
+        responses=described(answers.CircuitChoices),
+        operation_id="circuit_choices",
     )
     def post(self, request):
         """Give the fields that make the circuit of a file; nothing is kept."""
         form = checked(forms.CircuitFileSerializer, request)
-        return Response({"entries": choices_of(read_json(form["text"]))})
+        return Response(answers.CircuitChoices(entries=choices_of(read_json(form["text"]))))
 
 
 class CircuitFileView(APIView):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Any
 
 from ..core.quantities.judgement import Judgement
@@ -15,33 +14,31 @@ from ..core.wiring.loop_budget import LoopBudget, loop_budget
 from ..core.wiring.voltage_link import VoltageLink, voltage_link
 from ..planned.present import fields
 from ..tanks.present import judgements
+from . import answers
 
 
-def _budget(found: LoopBudget | None, system: System) -> dict[str, Any] | None:
+def _budget(found: LoopBudget | None, system: System) -> answers.LoopBudget | None:
     if found is None:
         return None
-    return {
-        "at": [
-            {
-                "current_ma": at.current_a * 1000,
-                "flows_ma": at.flows_a * 1000,
-                "volts": at.volts,
-                "margin_v": at.margin_v,
-            }
+    return answers.LoopBudget(
+        at=[
+            answers.VoltsAt(
+                current_ma=at.current_a * 1000, flows_ma=at.flows_a * 1000, volts=at.volts, margin_v=at.margin_v
+            )
             for at in found.at
         ],
-        "lift_off_v": found.lift_off_v,
-        "shares": [{"name": name, "volts": volts} for name, volts in found.shares],
-        "cables": [{"name": cable.name, "longest_m": cable.longest_m} for cable in found.cables],
-        "smallest": found.smallest.name if found.smallest else None,
-        "run_m": found.run_m,
-        "burden_margin_v": found.burden_margin_v,
-        "most_v": found.most_v,
-        "judgements": judgements(found.judgements, system),
-    }
+        lift_off_v=found.lift_off_v,
+        shares=[answers.ShareOfVolts(name=name, volts=volts) for name, volts in found.shares],
+        cables=[answers.CableFor(name=cable.name, longest_m=cable.longest_m) for cable in found.cables],
+        smallest=found.smallest.name if found.smallest else None,
+        run_m=found.run_m,
+        burden_margin_v=found.burden_margin_v,
+        most_v=found.most_v,
+        judgements=judgements(found.judgements, system),
+    )
 
 
-def _voltage(found: VoltageLink | None, tank: Tank, system: System) -> dict[str, Any] | None:
+def _voltage(found: VoltageLink | None, tank: Tank, system: System) -> answers.VoltageLink | None:
     if found is None:
         return None
     at = []
@@ -49,28 +46,22 @@ def _voltage(found: VoltageLink | None, tank: Tank, system: System) -> dict[str,
         level = one.share * tank.inside_height
         off = one.error_share * tank.inside_height
         shown = float(tank.volume(level + off)) - float(tank.volume(level))
-        at.append({**asdict(one), "error_mm": off * 1000, "error_l": shown * 1000})
-    return {
-        "at": at,
-        "sensor_v": found.sensor_v,
-        "lift_off_v": found.lift_off_v,
-        "judgements": judgements(found.judgements, system),
-    }
+        at.append(answers.VoltageAt(**vars(one), error_mm=off * 1000, error_l=shown * 1000))
+    return answers.VoltageLink(
+        at=at, sensor_v=found.sensor_v, lift_off_v=found.lift_off_v, judgements=judgements(found.judgements, system)
+    )
 
 
-def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> dict[str, Any]:
+def drawing(circuit: Circuit, planned: dict[str, tuple[str, str]]) -> answers.WiringDrawing:
     """Write a wiring drawing."""
     found = draw_circuit(circuit, planned)
-    return {
-        "width": found.width,
-        "height": found.height,
-        "boxes": [asdict(box) for box in found.boxes],
-        "spots": [{**asdict(spot), "name": circuit.name(spot.point)} for spot in found.spots],
-        "lines": [
-            {**asdict(line), "points": [list(p) for p in line.points], "number_at": list(line.number_at)}
-            for line in found.lines
-        ],
-    }
+    return answers.WiringDrawing(
+        width=found.width,
+        height=found.height,
+        boxes=list(found.boxes),
+        spots=[answers.Spot(**vars(spot), name=circuit.name(spot.point)) for spot in found.spots],
+        lines=[answers.WireLine(**vars(line)) for line in found.lines],
+    )
 
 
 def wiring(found: WiringForm, tank: Tank, rules: list[Judgement]) -> dict[str, Any]:
@@ -82,11 +73,9 @@ def wiring(found: WiringForm, tank: Tank, rules: list[Judgement]) -> dict[str, A
         "kind": circuit.kind,
         "drawing": drawing(circuit, planned),
         "wires": terminal_list(circuit),
-        "planned": [{"id": wire.id, "a": wire.a, "b": wire.b} for wire in found.planned],
+        "planned": [answers.PlannedWire(wire.id, wire.a, wire.b) for wire in found.planned],
         "terminals": {point: circuit.name(point) for point in circuit.points} | {NOWHERE: "not connected"},
-        "parts": [
-            {"id": p.id, "kind": p.kind, "name": p.name, "label": PART_KINDS[p.kind].label} for p in circuit.parts
-        ],
+        "parts": [answers.CircuitPart(p.id, p.kind, p.name, PART_KINDS[p.kind].label) for p in circuit.parts],
         "signals": list(circuit.sensor.terminals),
         "cores": sum(len(part.cores) for part in circuit.of_kind("cable")[:1]),
         "rules": judgements(rules, system),

@@ -9,14 +9,7 @@ from ..core.quantities.form import Form
 from ..core.quantities.judgement import Judgement
 from ..core.quantities.units import System
 from ..core.wiring.circuit_kinds import WiringForm
-from ..core.wiring.receiving import (
-    Check,
-    judge_supply,
-    kit_list,
-    read_arrived,
-    read_measured_supply,
-    receiving_check,
-)
+from ..core.wiring.receiving import Check, judge_supply, kit_list, read_arrived, read_measured_supply, receiving_check
 from ..gauges import services
 from ..tanks.models import Tank
 

@@ -4,89 +4,18 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from ..answer import described
+from ..core.quantities.form import FormField
 from ..core.wiring.meter import SETTINGS
-from ..gauges.serializers import numbers
-from ..planned.serializers import FormFieldSerializer, PlannedSerializer
-from ..tanks.serializers import JudgementSerializer
-
-
-class EntityFieldSerializer(serializers.Serializer):
-    """A value of a certificate: its field, its symbol with the part, and what it is."""
-
-    path = serializers.CharField()
-    label = serializers.CharField()
-    hint = serializers.CharField()
-
-
-class WiringWordsSerializer(serializers.Serializer):
-    """The words that the wiring's screens are built from."""
-
-    links = serializers.DictField(child=serializers.CharField())
-    input_modes = serializers.DictField(child=serializers.CharField())
-    voltages = serializers.ListField(child=serializers.CharField())
-    shields = serializers.DictField(child=serializers.CharField())
-    settings = serializers.DictField(child=serializers.CharField())
-    outputs = serializers.DictField(child=serializers.CharField(), help_text="What a sensor may send")
-    entity = EntityFieldSerializer(many=True)
-    pins = serializers.DictField(child=serializers.CharField())
-    most_runs = serializers.IntegerField()
+from ..planned.serializers import PlannedSerializer
+from ..tanks import answers as tanks_answers
+from . import answers
 
 
 class CircuitFileSerializer(serializers.Serializer):
     """The text of a circuit's file, as it was handed out."""
 
     text = serializers.CharField(trim_whitespace=False, max_length=1_000_000)
-
-
-class CircuitChoicesSerializer(serializers.Serializer):
-    """The fields that a circuit is made from."""
-
-    entries = serializers.DictField(child=serializers.CharField())
-
-
-class BoxSerializer(serializers.Serializer):
-    """A part as it is drawn."""
-
-    id = serializers.CharField()
-    kind = serializers.CharField()
-    x = serializers.FloatField()
-    y = serializers.FloatField()
-    width = serializers.FloatField()
-    height = serializers.FloatField()
-    name = serializers.CharField()
-    detail = serializers.CharField()
-
-
-class SpotSerializer(serializers.Serializer):
-    """A terminal as it is drawn."""
-
-    point = serializers.CharField()
-    x = serializers.FloatField()
-    y = serializers.FloatField()
-    label = serializers.CharField()
-    side = serializers.CharField()
-    name = serializers.CharField()
-
-
-class WireLineSerializer(serializers.Serializer):
-    """A wire as it is drawn."""
-
-    id = serializers.CharField()
-    number = serializers.IntegerField()
-    points = serializers.ListField(child=numbers())
-    mark = serializers.CharField()
-    planned = serializers.BooleanField()
-    number_at = numbers(help_text="Where its number stands")
-
-
-class WiringDrawingSerializer(serializers.Serializer):
-    """A wiring drawing."""
-
-    width = serializers.FloatField()
-    height = serializers.FloatField()
-    boxes = BoxSerializer(many=True)
-    spots = SpotSerializer(many=True)
-    lines = WireLineSerializer(many=True)
 
 
 class WireSerializer(serializers.Serializer):
@@ -103,112 +32,25 @@ class WireSerializer(serializers.Serializer):
         return {**super().get_fields(), "from": serializers.CharField(), "to": serializers.CharField()}
 
 
-class PlannedWireSerializer(serializers.Serializer):
-    """A wire with the ends that it should have."""
-
-    id = serializers.CharField()
-    a = serializers.CharField()
-    b = serializers.CharField()
-
-
-class CircuitPartSerializer(serializers.Serializer):
-    """A part of the circuit."""
-
-    id = serializers.CharField()
-    kind = serializers.CharField()
-    name = serializers.CharField()
-    label = serializers.CharField()
-
-
-class VoltsAtSerializer(serializers.Serializer):
-    """What a two-wire transmitter has at one current."""
-
-    current_ma = serializers.FloatField()
-    flows_ma = serializers.FloatField()
-    volts = serializers.FloatField()
-    margin_v = serializers.FloatField()
-
-
-class ShareOfVoltsSerializer(serializers.Serializer):
-    """What one part takes."""
-
-    name = serializers.CharField()
-    volts = serializers.FloatField()
-
-
-class CableForSerializer(serializers.Serializer):
-    """How long the run may be in one wire size; null where it carries no loop at all."""
-
-    name = serializers.CharField()
-    longest_m = serializers.FloatField(allow_null=True)
-
-
-class LoopBudgetSerializer(serializers.Serializer):
-    """A loop's budget."""
-
-    at = VoltsAtSerializer(many=True)
-    lift_off_v = serializers.FloatField()
-    shares = ShareOfVoltsSerializer(many=True)
-    cables = CableForSerializer(many=True)
-    smallest = serializers.CharField(allow_null=True)
-    run_m = serializers.FloatField()
-    burden_margin_v = serializers.FloatField()
-    most_v = serializers.FloatField()
-    judgements = JudgementSerializer(many=True)
-
-
-class VoltageAtSerializer(serializers.Serializer):
-    """A three-wire link at one output; millimetres and litres as for a scale over the whole tank."""
-
-    share = serializers.FloatField()
-    meant_v = serializers.FloatField()
-    read_v = serializers.FloatField()
-    lift_v = serializers.FloatField()
-    loading_v = serializers.FloatField()
-    error_share = serializers.FloatField()
-    error_mm = serializers.FloatField()
-    error_l = serializers.FloatField()
-
-
-class VoltageLinkSerializer(serializers.Serializer):
-    """A three-wire link."""
-
-    at = VoltageAtSerializer(many=True)
-    sensor_v = serializers.FloatField()
-    lift_off_v = serializers.FloatField()
-    judgements = JudgementSerializer(many=True)
-
-
-class ReceivedSerializer(serializers.Serializer):
-    """One line of the receiving check; ``agrees`` is null before it is typed."""
-
-    key = serializers.CharField()
-    label = serializers.CharField()
-    ordered = serializers.CharField()
-    arrived = serializers.CharField()
-    agrees = serializers.BooleanField(allow_null=True)
-    says = serializers.CharField()
-
-
 class WiringReadingSerializer(serializers.Serializer):
     """A wiring as it was understood."""
 
-    fields_read = FormFieldSerializer(many=True)
+    fields_read = described(FormField, many=True)
     sends = serializers.BooleanField(help_text="Whether the tank's gauge sends anything; true before one is kept")
     kind = serializers.CharField()
-    drawing = WiringDrawingSerializer()
+    drawing = described(answers.WiringDrawing)
     wires = WireSerializer(many=True)
-    planned = PlannedWireSerializer(many=True)
+    planned = described(answers.PlannedWire, many=True)
     terminals = serializers.DictField(child=serializers.CharField())
-    parts = CircuitPartSerializer(many=True)
+    parts = described(answers.CircuitPart, many=True)
     signals = serializers.ListField(child=serializers.CharField())
     cores = serializers.IntegerField()
-    rules = JudgementSerializer(many=True)
-    budget = LoopBudgetSerializer(allow_null=True)
-    voltage = VoltageLinkSerializer(allow_null=True)
+    rules = described(tanks_answers.Judgement, many=True)
+    budget = described(answers.LoopBudget, allow_null=True)
+    voltage = described(answers.VoltageLink, allow_null=True)
     hottest_c = serializers.FloatField()
-    received = ReceivedSerializer(many=True)
-    supply = JudgementSerializer(allow_null=True)
+    received = described(answers.Received, many=True)
+    supply = described(tanks_answers.Judgement, allow_null=True)
     kit = serializers.ListField(child=serializers.CharField())
 
 
@@ -230,17 +72,6 @@ class MeterSerializer(PlannedSerializer):
     lifted = serializers.ListField(child=serializers.CharField(max_length=120), default=list, max_length=40)
 
 
-class MeterReadingSerializer(serializers.Serializer):
-    """What the meter shows, and what to mind."""
-
-    shows = serializers.CharField()
-    says = serializers.CharField()
-    caution = serializers.BooleanField()
-    current_ma = serializers.FloatField(help_text="What the sensor meant to send")
-    least_ma = serializers.FloatField()
-    most_ma = serializers.FloatField()
-
-
 class RingOutSerializer(serializers.Serializer):
     """A cable's ohms, pin by conductor, as typed."""
 
@@ -253,20 +84,3 @@ class RingOutSerializer(serializers.Serializer):
     drawn = serializers.ListField(
         child=serializers.CharField(allow_blank=True, max_length=40), default=list, max_length=24
     )
-
-
-class FindingSerializer(serializers.Serializer):
-    """What one pin is."""
-
-    pin = serializers.CharField()
-    state = serializers.ChoiceField(["joined", "open", "short", "doubtful", "unread"])
-    conductors = serializers.ListField(child=serializers.CharField())
-    says = serializers.CharField()
-
-
-class RungOutSerializer(serializers.Serializer):
-    """A cable rung out."""
-
-    findings = FindingSerializer(many=True)
-    swapped = serializers.ListField(child=serializers.ListField(child=serializers.CharField()))
-    unused = serializers.ListField(child=serializers.CharField())

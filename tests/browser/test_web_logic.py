@@ -105,7 +105,8 @@ class WebLogic(TestCase):
                     "from_mm": band.from_m * 1000,
                     "to_mm": band.to_m * 1000,
                     **{
-                        name: relay_state(getattr(band, name)) for name in ("rising", "falling", "filling", "resting")
+                        name: vars(relay_state(getattr(band, name)))
+                        for name in ("rising", "falling", "filling", "resting")
                     },
                 }
                 for band in truth_table(tips, relays, 2.0)
@@ -113,12 +114,12 @@ class WebLogic(TestCase):
             levels = [draw.uniform(0, 2) for _ in range(60)]
             # The app walks through every band between two levels; the core is given a fine walk between them.
             first = state_at(levels[0], tips, relays, filling=False)
-            state, filling = relay_state(first), first.fill
+            state, filling = vars(relay_state(first)), first.fill
             for start, end in pairwise(levels):
                 walk = run_levels(np.linspace(start, end, 400), tips, relays, filling)
                 filling = walk[-1].fill
                 state = self.call("follow", bands, start * 1000, end * 1000, state)
-                self.assertEqual(state, relay_state(walk[-1]), (start, end))
+                self.assertEqual(state, vars(relay_state(walk[-1])), (start, end))
 
     def test_a_unit_is_written_behind_a_number_of_its_own_reading_alone(self) -> None:
         for typed, kept, written in (

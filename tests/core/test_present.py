@@ -47,36 +47,36 @@ class Numbers(TestCase):
 class Drawings(TestCase):
     def test_the_section_spans_the_tank(self) -> None:
         drawn = drawing(FILE.tank, dict(FILE.document))
-        points = np.array(drawn["along_mm"])
+        points = np.array(drawn.along_mm)
         self.assertAlmostEqual(points[:, 1].max(), 2400, places=3)
         self.assertAlmostEqual(points[:, 1].min(), 0, places=3)
         self.assertAlmostEqual(points[:, 0].min(), -600, places=3)
-        self.assertEqual(drawn["seams_mm"], [[[0, 0], [0, 2400]], [[6000, 0], [6000, 2400]]])
-        self.assertEqual(drawn["gauge_position_mm"], 1500)
+        self.assertEqual(drawn.seams_mm, [[[0, 0], [0, 2400]], [[6000, 0], [6000, 2400]]])
+        self.assertEqual(drawn.gauge_position_mm, 1500)
 
     def test_facts_name_the_product_and_its_pattern(self) -> None:
         told = facts(FILE)
-        self.assertEqual((told["product"], told["pattern"]), ("diesel", "fuel"))
-        self.assertAlmostEqual(told["capacity_l"], FILE.tank.capacity * 1000)
-        self.assertIn("vapour", {caution["code"] for caution in told["cautions"]})
+        self.assertEqual((told.product, told.pattern), ("diesel", "fuel"))
+        self.assertAlmostEqual(told.capacity_l, FILE.tank.capacity * 1000)
+        self.assertIn("vapour", {caution.code for caution in told.cautions})
 
 
 class Curves(TestCase):
     def test_currents_run_along_the_nodes(self) -> None:
         told = curve(FILE, scaled("level", 0, 2400), "metric")
-        sent = next(station for station in told["stations"] if station["key"] == "sent")
-        self.assertEqual((sent["unit"], sent["decimals"]), ("mA", 3))
-        self.assertAlmostEqual(sent["values"][0], 4)
-        self.assertAlmostEqual(sent["values"][-1], 20)
-        self.assertEqual(curve(two_to_one(), None, "metric")["stations"], [])
-        self.assertIsNone(curve(two_to_one(), None, "metric")["u95_l"])
+        sent = next(station for station in told.stations if station.key == "sent")
+        self.assertEqual((sent.unit, sent.decimals), ("mA", 3))
+        self.assertAlmostEqual(sent.values[0], 4)
+        self.assertAlmostEqual(sent.values[-1], 20)
+        self.assertEqual(curve(two_to_one(), None, "metric").stations, [])
+        self.assertIsNone(curve(two_to_one(), None, "metric").u95_l)
 
     def test_the_slope_is_in_litres_a_millimetre(self) -> None:
         told = curve(two_to_one(), None, "metric")
-        steps = np.diff(told["volume_l"]) / np.diff(told["innage_mm"])
-        middles = (told["slope_l_per_mm"][1:] + told["slope_l_per_mm"][:-1]) / 2
+        steps = np.diff(told.volume_l) / np.diff(told.innage_mm)
+        middles = (told.slope_l_per_mm[1:] + told.slope_l_per_mm[:-1]) / 2
         np.testing.assert_allclose(steps[50:-50], middles[50:-50], rtol=1e-3)
 
     def test_marks_may_lie_outside_the_tank(self) -> None:
-        levels = [mark["innage_mm"] for mark in signal_marks(scaled("level", -1000, 3000))]
+        levels = [mark.innage_mm for mark in signal_marks(scaled("level", -1000, 3000))]
         np.testing.assert_allclose(levels, [-1000, 0, 1000, 2000, 3000], atol=1e-9)

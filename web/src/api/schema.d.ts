@@ -2731,7 +2731,7 @@ export interface components {
             /** @description For leads alone */
             backup: components["schemas"]["Backup"] | null;
         };
-        /** @description A part as it is drawn. */
+        /** @description A part as it is drawn: its corner, its size, its name and what it is. */
         Box: {
             id: string;
             kind: string;
@@ -2870,7 +2870,7 @@ export interface components {
          * @enum {string}
          */
         CaseVerdictEnum: "go-on" | "found" | "nothing-fits" | "cannot-tell";
-        /** @description A caution, and the station it stands at. */
+        /** @description One caution: a short name, the station it belongs to, and its words. */
         Caution: {
             code: string;
             station: string;
@@ -3604,14 +3604,13 @@ export interface components {
             profile_revision: number;
             standing: components["schemas"]["StandingEnum"];
         };
-        /** @description What was made of one field that applies. */
+        /** @description One field. */
         FormField: {
             path: string;
             state: components["schemas"]["FieldStateEnum"];
             kept: string;
             says: string;
             problem: string;
-            /** @description What stands where nothing is typed */
             usual: string;
         };
         /**
@@ -5145,7 +5144,7 @@ export interface components {
             steps: string[];
             judgements: components["schemas"]["Judgement"][];
         };
-        /** @description What is wrong, and where. */
+        /** @description One thing wrong with one input. */
         Problem: {
             where: string;
             what: string;
@@ -5610,7 +5609,7 @@ export interface components {
              */
             revision: number;
         };
-        /** @description What stands in a code. */
+        /** @description A code: what stands in it, and what of it is a part, a serial and an address, as far as it says so. */
         Scanned: {
             text: string;
             kind: string;
@@ -6273,14 +6272,13 @@ export interface components {
             token: string;
             source: components["schemas"]["Source"];
         };
-        /** @description What became of readings that were sent. */
+        /** @description What became of readings. */
         Told: {
             new: number;
-            /** @description There already: they change nothing */
             again: number;
             refused: string[];
         };
-        /** @description A dimension and its half-width: null where nothing is said of it, and it counts as exact. */
+        /** @description One entry of the uncertainty budget. */
         Tolerance: {
             key: string;
             label: string;
@@ -6362,11 +6360,11 @@ export interface components {
         UndoSetRequest: {
             revision: number;
         };
-        /** @description A unit: how many SI units one is, and the places it is shown with. */
+        /** @description A unit that quantities may be typed, shown and exported in. */
         Unit: {
-            key: string;
             name: string;
             quantity: string;
+            key: string;
             /** Format: double */
             si: number;
             decimals: number;
