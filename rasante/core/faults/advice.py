@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..quantities.arrays import Array
-from .belief import Belief, Finding, quantiles
+from .belief import Belief, Finding, quantiles, tell
 from .fault import Fault, parts
 from .fault_test import FaultTest, gates, places, rigs
 from .installation import Installation
@@ -190,7 +190,7 @@ def told_from_input(belief: Belief) -> bool:
 
 
 def _choices(belief: Belief, tests: Sequence[FaultTest], standing: Standing) -> list[Choice]:
-    told = [(test, belief.tells(test), standing.minutes(test)) for test in tests]
+    told = [(test, bits, standing.minutes(test)) for test, bits in zip(tests, belief.tells(tests), strict=True)]
     found = [Choice(test, bits, minutes, bits / minutes) for test, bits, minutes in told]
     found.sort(key=lambda one: -one.rate)
     ahead = [one for one in found if one.minutes - one.test.minutes > _LONG and one.bits >= WORTH][:_AHEAD]
@@ -214,10 +214,12 @@ def _two_steps(belief: Belief, first: Choice, choices: Sequence[Choice], there: 
     if not near:
         return first.rate
     bits, minutes = first.bits, first.minutes
-    for share, after in outcomes(belief, first.test, _PARTED):
-        best = max(((after.tells(t), there.minutes(t)) for t in near), key=lambda one: one[0] / one[1])
-        bits += share * best[0]
-        minutes += share * best[1]
+    found = outcomes(belief, first.test, _PARTED)
+    way = np.array([there.minutes(test) for test in near])
+    for (share, _), told in zip(found, tell([after for _, after in found], near), strict=True):
+        best = int(np.argmax(told / way))
+        bits += share * float(told[best])
+        minutes += share * float(way[best])
     return bits / minutes
 
 
@@ -233,19 +235,22 @@ def outcomes(belief: Belief, test: FaultTest, most: int) -> list[tuple[float, Be
     shares = belief.spread(test).sum(axis=0)
     unknown = belief.unknown_spread(test, len(shares))
     cells, there = belief.cells(test), belief.particles.place
-    weight = belief.particles.weight[:, None] * cells.share
+    falls = cells.cell.shape[1]
+    weight, reads = (belief.particles.weight[:, None] * cells.share).ravel(), cells.reads.ravel()
+    order = np.argsort(cells.cell, axis=None, kind="stable")
+    begins = np.searchsorted(cells.cell.ravel()[order], np.arange(len(shares) + 1))
     found = []
     for cell in np.argsort(-shares)[:most]:
         if shares[cell] < 0.005:
             break
-        inside = cells.cell == cell
-        held = np.where(inside, weight, 0.0).sum(axis=1)
+        inside = order[begins[cell] : begins[cell + 1]]
+        held = np.bincount(inside // falls, weight[inside], len(there))
         if held.sum() <= 0:
             continue
         share = known * float(shares[cell]) + float(unknown[:, cell].sum())
         flat = np.zeros(belief.weight.size)
         flat[there] = held / held.sum() * known * float(shares[cell]) / share
-        finding = _middle(test, int(cell), cells.reads[inside], weight[inside])
+        finding = _middle(test, int(cell), reads[inside], weight[inside])
         after = Belief(
             belief.table, flat.reshape(belief.weight.shape), unknown[:, cell] / share, (*belief.found, finding)
         )

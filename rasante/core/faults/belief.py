@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -12,17 +13,12 @@ from ..quantities.arrays import Array
 from .fault import Fault, fault_kinds
 from .fault_test import FaultTest
 from .predict import observed
+from .spreads import OUTLIERS, SEVENTHS, Cut, Particles, cell_of, information, spreads
 from .table import LEVELS, Column, Table
 from .unlisted import UNKNOWN, UNKNOWN_OUTLIERS
 
-#: How often somebody reads or writes down something else than what was there; common practice.
-OUTLIERS = 0.02
 #: Particles that count for less than this beside the likeliest are left out of what a test would tell.
 _LIGHT = 1e-5
-#: Into how many cells a test's readings are told apart at most, and what share at either end falls together.
-_BINS, _TAIL = 100, 0.01
-#: Where seven equal shares of a normal distribution have their middles [standard deviations].
-_SEVENTHS = np.array([-1.465, -0.792, -0.366, 0.0, 0.366, 0.792, 1.465])
 #: Beyond so many scales one reading is as absurd as another.
 _FAR = 1e6
 
@@ -66,15 +62,6 @@ def _normal(off: Array, sd: Array) -> Array:
 
 
 @dataclass(frozen=True)
-class Particles:
-    """Pairs of fault and level: their places in a table, how likely each is, and its part by `Table.parts`."""
-
-    place: NDArray[np.intp]
-    weight: Array
-    part: NDArray[np.intp]
-
-
-@dataclass(frozen=True)
 class Cells:
     """Into which cells of a test's readings something falls: each cell with its share, and what is read in it.
 
@@ -96,9 +83,9 @@ class Cells:
     @property
     def reads(self) -> Array:
         """What is read in each fall, of shape (things, falls), in the test's own scale."""
-        if self.cell.shape[1] != len(_SEVENTHS):
+        if self.cell.shape[1] != len(SEVENTHS):
             return np.full(self.cell.shape, np.nan)
-        return np.asarray(self.mean[:, None] + self.sd[:, None] * _SEVENTHS)
+        return np.asarray(self.mean[:, None] + self.sd[:, None] * SEVENTHS)
 
 
 @dataclass(frozen=True)
@@ -230,40 +217,19 @@ class Belief:
         part = np.repeat(self.table.part_of, LEVELS)[there]
         return Particles(there, flat[there] / flat[there].sum(), part)
 
+    @cached_property
+    def _cuts(self) -> dict[str, Cut]:
+        return {}
+
     def spread(self, test: FaultTest) -> Array:
         """How likely each outcome is with each part wrong: joint shares of shape (parts, outcomes)."""
-        table, parts = self.table, len(self.table.parts)
-        if test.outcomes:
-            rows = np.bincount(self.particles.place // LEVELS, self.particles.weight, len(table.part_of))
-            shares = (rows[:, None] * table.shares[test.key]).T
-            return np.array([np.bincount(table.part_of, one, parts) for one in shares]).T
-        alike, weight = table.alike(test.key), self._lots(test)
-        there = np.flatnonzero(weight)
-        mean, sd, weight = alike.mean[there], alike.sd[there], weight[there]
-        low, width, last = self._cut(test)
-        shown = np.isfinite(mean)
-        middle, apart = np.where(shown, (mean - low) / width, 0.0), sd / width
-        first = alike.part[there] * (last + 4)
-        found = np.zeros(parts * (last + 4))
-        for seventh in _SEVENTHS:
-            cell = np.where(shown, _cell(middle + apart * seventh, last), 0)
-            found += np.bincount(first + cell, weight, len(found))
-        joint = found.reshape(parts, last + 4) / len(_SEVENTHS)
-        count = int(np.max(np.flatnonzero(joint.any(axis=0)), initial=0)) + 1
-        joint = joint[:, :count]
-        return np.asarray((1 - OUTLIERS) * joint + OUTLIERS * joint.sum(axis=1, keepdims=True) / count)
+        found = spreads(self.table, [self.particles], [test])
+        self._cuts.update(found.cuts[0])
+        return found.joint[0, 0, :, : int(found.count[0, 0])]
 
-    def _lots(self, test: FaultTest) -> Array:
-        """What the particles weigh in each lot of places that a test does not tell apart."""
-        if test.key not in self._weighed:
-            alike = self.table.alike(test.key)
-            lots = np.bincount(alike.lot[self.particles.place], self.particles.weight, len(alike.mean))
-            self._weighed[test.key] = np.asarray(lots, dtype=float)
-        return self._weighed[test.key]
-
-    @cached_property
-    def _weighed(self) -> dict[str, Array]:
-        return {}
+    def tells(self, tests: Sequence[FaultTest]) -> list[float]:
+        """How much each test is expected to tell of which part is wrong [bit]: their mutual information."""
+        return [float(bits) for bits in tell([self], tests)[0]]
 
     def cells(self, test: FaultTest) -> Cells:
         """Into which cells each particle's reading may fall."""
@@ -299,21 +265,13 @@ class Belief:
             return test.outcomes.index(finding.outcome)
         if finding.value is None:
             return 0
-        low, width, last = self._cut(test)
-        return int(_cell(np.array((observed(test, finding.value) - low) / width), last))
+        cut = self._cut(test)
+        return int(cell_of(np.array((observed(test, finding.value) - cut.low) / cut.width), cut.last))
 
-    def _cut(self, test: FaultTest) -> tuple[float, float, int]:
-        """How a test's readings are cut into cells: where the first begins, how wide they are, and the last."""
-        alike = self.table.alike(test.key)
-        shown = len(alike.by_sd)
-        weight = self._lots(test)[:shown]
-        if not weight.any():
-            return 0.0, 1.0, 0
-        low, high = _quantiles(alike.mean[:shown], weight, (_TAIL, 1 - _TAIL))
-        (middle,) = _quantiles(alike.sd[alike.by_sd], weight[alike.by_sd], (0.5,))
-        # Twice the usual ± wide, so that what one reading cannot tell apart falls together.
-        width = max((high - low) / _BINS, 2 * middle, 1e-12)
-        return low, width, int(np.ceil((high - low) / width)) + 2
+    def _cut(self, test: FaultTest) -> Cut:
+        if test.key not in self._cuts:
+            self.spread(test)
+        return self._cuts[test.key]
 
     def _cells_at(self, test: FaultTest, places: NDArray[np.intp]) -> Cells:
         if test.outcomes:
@@ -322,12 +280,14 @@ class Belief:
             nothing = np.full(len(places), np.nan)
             return Cells(cells, shares, nothing, nothing)
         mean, sd = (of[self.table.place[test.key]].ravel()[places] for of in (self.table.mean, self.table.sd))
-        low, width, last = self._cut(test)
+        cut = self._cut(test)
         shown = np.isfinite(mean)
-        falls = ((np.where(shown, mean, low) - low) / width)[:, None] + (sd / width)[:, None] * _SEVENTHS
-        cells = _cell(falls, last)
+        falls = ((np.where(shown, mean, cut.low) - cut.low) / cut.width)[:, None] + (sd / cut.width)[
+            :, None
+        ] * SEVENTHS
+        cells = cell_of(falls, cut.last)
         cells[~shown] = 0
-        share = np.broadcast_to(1 / len(_SEVENTHS), cells.shape)
+        share = np.broadcast_to(1 / len(SEVENTHS), cells.shape)
         return Cells(cells, share, np.where(shown, mean, np.nan), sd)
 
     def surprise(self, finding: Finding) -> float:
@@ -339,15 +299,6 @@ class Belief:
         if column.test.outcomes:
             return float(1 / len(column.test.outcomes) / believed)
         return float(0.1 * _anything(finding.value, column, self.table.sound) / believed)
-
-    def tells(self, test: FaultTest) -> float:
-        """How much a test is expected to tell of which part is wrong [bit]: their mutual information."""
-        return information(self.spread(test))
-
-
-def _cell(widths: Array, last: int) -> NDArray[np.intp]:
-    """The cells of readings that are so many widths beyond where the first cell begins; 0 is nobody's here."""
-    return np.clip(np.floor(widths), -2.0, last).astype(np.intp) + 3
 
 
 def _anything(value: float | None, column: Column, sound: int) -> float:
@@ -386,17 +337,14 @@ def _entropy(shares: Array) -> float:
     return float(-(there @ np.log2(there)))
 
 
-def information(joint: Array) -> float:
-    """Mutual information of rows and columns of joint shares [bit].
+def tell(beliefs: Sequence[Belief], tests: Sequence[FaultTest]) -> Array:
+    """How much tests are expected to tell of which part is wrong, by each of some beliefs over one table.
 
-    Notes
-    -----
-    I = Σ p(a, b) log₂ p(a, b) / (p(a) p(b)): what knowing the column tells of the row.
+    Returns
+    -------
+    ndarray of shape (beliefs, tests)
+        Their mutual information [bit].
     """
-    total = joint.sum()
-    if total <= 0:
-        return 0.0
-    joint = joint / total
-    outer = joint.sum(axis=1, keepdims=True) * joint.sum(axis=0, keepdims=True)
-    there = joint > 0
-    return max(float(np.sum(joint[there] * np.log2(joint[there] / outer[there]))), 0.0)
+    if not beliefs or not tests:
+        return np.zeros((len(beliefs), len(tests)))
+    return information(spreads(beliefs[0].table, [one.particles for one in beliefs], tests).joint)

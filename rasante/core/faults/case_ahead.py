@@ -20,6 +20,8 @@ from .unlisted import UNKNOWN
 MOST_MEANINGS = 4
 #: A change of the likeliest part's share that is worth telling apart.
 _SPEAKS = 0.05
+#: Of a part of which a test would tell less than this nothing is said [bit].
+_TOLD = 1e-4
 
 
 @dataclass(frozen=True)
@@ -91,14 +93,15 @@ def _means(after: Belief) -> str:
 
 
 def _told_of(belief: Belief, test: FaultTest) -> list[str]:
-    """The two parts, without the likeliest, of which a test is expected to tell most."""
+    """The known parts, without the likeliest, of which a test is expected to tell most: two at most, or none."""
     joint = belief.spread(test)
     joint = joint / joint.sum()
     rows = joint.sum(axis=1)
     with np.errstate(divide="ignore", invalid="ignore"):
         told = np.nansum(joint * np.log2(joint / (rows[:, None] * joint.sum(axis=0))), axis=1)
-    told[int(np.argmax(rows))] = 0.0
-    return [words_of(belief.table.parts[at]) for at in np.argsort(-told)[:2] if told[at] > 0]
+    told[[int(np.argmax(rows)), belief.table.parts.index(UNKNOWN)]] = 0.0
+    least = max(_TOLD, 0.1 * float(told.max()))
+    return [words_of(belief.table.parts[at]) for at in np.argsort(-told)[:2] if told[at] >= least]
 
 
 def _put_together(groups: list[_Group], keys: Sequence[Hashable]) -> list[_Group]:

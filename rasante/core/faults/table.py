@@ -38,34 +38,38 @@ class Alike:
 
     Parameters
     ----------
-    lot : ndarray of int, shape (places,)
-        Which lot each place of the table is in.
+    lot : ndarray of int, shape (tests, places)
+        Which lot of its test each place of the table is in.
+    begins : ndarray of int, shape (tests + 1,)
+        Where each test's lots begin in what follows.
     mean, sd : ndarray of shape (lots,)
-        What is read of each, the lowest mean first; last a mean of NaN, where nothing is shown.
+        What is read of each, a test's lowest mean first; last those with a mean of NaN, where nothing is shown.
     part : ndarray of int, shape (lots,)
         By `Table.parts`.
-    by_sd : ndarray of int
-        The lots of which something is shown, the smallest standard deviation first.
     """
 
     lot: NDArray[np.int32]
+    begins: NDArray[np.intp]
     mean: Array
     sd: Array
     part: NDArray[np.intp]
-    by_sd: NDArray[np.intp]
 
 
-def _put_together(mean: Array, sd: Array, part: NDArray[np.intp]) -> Alike:
-    shown = np.isfinite(mean)
-    sd = np.where(shown, sd, 1.0)
-    order = np.lexsort((part, sd, np.where(shown, mean, np.inf)))
-    mean, sd, part, shown = mean[order], sd[order], part[order], shown[order]
-    same = (mean[1:] == mean[:-1]) | ~(shown[1:] | shown[:-1])
-    begins = np.concatenate([[True], ~(same & (sd[1:] == sd[:-1]) & (part[1:] == part[:-1]))])
-    lot = np.empty(len(order), dtype=np.int32)
-    lot[order] = np.cumsum(begins) - 1
-    mean, sd = mean[begins], sd[begins]
-    return Alike(lot, mean, sd, part[begins], np.argsort(sd[: int(shown[begins].sum())], kind="stable"))
+def _put_together(means: Array, sds: Array, part: NDArray[np.intp]) -> Alike:
+    lot = np.empty(means.shape, dtype=np.int32)
+    kept: list[tuple[Array, Array, NDArray[np.intp]]] = []
+    for at, (mean, sd) in enumerate(zip(means, sds, strict=True)):
+        shown = np.isfinite(mean)
+        widths = np.where(shown, sd, 1.0)
+        order = np.lexsort((part, widths, np.where(shown, mean, np.inf)))
+        each = mean[order], widths[order], part[order]
+        same = (each[0][1:] == each[0][:-1]) | ~(shown[order][1:] | shown[order][:-1])
+        begins = np.concatenate([[True], ~(same & (each[1][1:] == each[1][:-1]) & (each[2][1:] == each[2][:-1]))])
+        lot[at, order] = np.cumsum(begins) - 1
+        kept.append((each[0][begins], each[1][begins], each[2][begins]))
+    starts = np.cumsum([0, *(len(one[0]) for one in kept)])
+    mean, sd, whose = (np.concatenate(of) for of in zip(*kept, strict=True))
+    return Alike(lot, starts, mean, sd, whose)
 
 
 @dataclass(frozen=True)
@@ -119,15 +123,10 @@ class Table:
         return {test.key: at for at, test in enumerate(self.tests)}
 
     @cached_property
-    def _alike(self) -> dict[str, Alike]:
-        return {}
-
-    def alike(self, test: str) -> Alike:
+    def alike(self) -> Alike:
         """The places at which a test reads the same, and the same part is to blame; put together once."""
-        if test not in self._alike:
-            mean, sd = (of[self.place[test]].ravel() for of in (self.mean, self.sd))
-            self._alike[test] = _put_together(mean, sd, np.repeat(self.part_of, LEVELS))
-        return self._alike[test]
+        flat = (len(self.tests), -1)
+        return _put_together(self.mean.reshape(flat), self.sd.reshape(flat), np.repeat(self.part_of, LEVELS))
 
     @cached_property
     def scales(self) -> Array:
