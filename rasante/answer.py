@@ -20,18 +20,33 @@ def given(field_of_it: serializers.Field) -> Any:
     return field(metadata={"serializer_field": field_of_it})
 
 
+def column() -> Any:
+    """A field of an answer that is a column of numbers."""
+    return given(serializers.ListField(child=serializers.FloatField()))
+
+
+def column_or_none() -> Any:
+    """A field of an answer that is a column of numbers, or null."""
+    return given(serializers.ListField(child=serializers.FloatField(), allow_null=True))
+
+
+def moment() -> Any:
+    """A field of an answer that is a time, written already."""
+    return given(serializers.DateTimeField())
+
+
 def one_of(choices: Any, **options: Any) -> Any:
     """A field of an answer that is one of some words."""
     return given(serializers.ChoiceField(choices, **options))
 
 
-class AnswerSerializer(DataclassSerializer):
+class AnswerSerializer(DataclassSerializer[Any]):
     """Describes a dataclass that is answered as it is: all its fields are always there."""
 
     serializer_field_mapping = {**DataclassSerializer.serializer_field_mapping, Any: serializers.JSONField}
 
     @property
-    def serializer_dataclass_field(self) -> type[DataclassSerializer]:
+    def serializer_dataclass_field(self) -> type[DataclassSerializer[Any]]:
         """What describes the dataclasses in it."""
         return AnswerSerializer
 
@@ -58,7 +73,7 @@ def described(shape: type, **options: Any) -> AnswerSerializer:
 class AnswerDescribed(OpenApiDataclassSerializerExtensions):
     """Writes the first line of a dataclass's docstring into the schema."""
 
-    target_class = AnswerSerializer
+    target_class = f"{__name__}.{AnswerSerializer.__name__}"
     priority = 1
 
     def map_serializer(self, auto_schema: Any, direction: Any) -> Any:

@@ -12,11 +12,12 @@ import os
 import sys
 import tempfile
 from collections.abc import Callable, Mapping
+from multiprocessing import forkserver
 from multiprocessing.process import BaseProcess
 from multiprocessing.reduction import DupFd
 from pathlib import Path
 from subprocess import CompletedProcess
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 #: What the server reads whatever its settings are.
 _LIBRARIES = (
@@ -36,6 +37,17 @@ def _libraries() -> list[str]:
 
 _warm = multiprocessing.get_context("forkserver")
 _warm.set_forkserver_preload(_libraries())
+
+
+def _begin_anew() -> None:
+    """A forked worker is not the parent of its parent's fork server and cannot ask after it: it begins its own."""
+    server: Any = forkserver._forkserver  # type: ignore[attr-defined]
+    if server._forkserver_alive_fd is not None:
+        os.close(server._forkserver_alive_fd)
+    server._forkserver_address = server._forkserver_alive_fd = server._forkserver_pid = None
+
+
+os.register_at_fork(after_in_child=_begin_anew)
 
 
 def begin(

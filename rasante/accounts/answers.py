@@ -8,7 +8,7 @@ from ..answer import one_of
 from .models import ROLES
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Person:
     """The person who is signed in."""
 

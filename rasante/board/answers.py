@@ -10,7 +10,7 @@ from ..answer import told
 from ..tanks import answers as tanks
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Station:
     """A station of the work on a tank, and how far it has come."""
 
@@ -20,7 +20,7 @@ class Station:
     words: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DippedLevel:
     """The level last read or dipped, with its age."""
 
@@ -56,7 +56,7 @@ class Attention:
     state: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Backup:
     """The last backup."""
 
@@ -65,7 +65,7 @@ class Backup:
     pressing: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Board:
     """The board."""
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 
-from ..answer import told
+from ..answer import one_of, told
 from ..core.quantities.form import FormField
 from ..wiring import answers as wiring
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Suspect:
     """A part or setting, with how likely it is to be what is wrong."""
 
@@ -22,7 +22,7 @@ class Suspect:
     hop: str = told("Station of the chain that it leads to")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class FaultChoice:
     """A test that may be done next."""
 
@@ -72,7 +72,7 @@ class FaultStep:
     doubtful: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SeriesLook:
     """What some minutes of readings look like."""
 
@@ -80,7 +80,7 @@ class SeriesLook:
     says: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Along:
     """Something that was read along the chain and kept, as a finding of the case."""
 
@@ -90,7 +90,7 @@ class Along:
     says: str = told("The same with its unit")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CaseReading:
     """A case of trouble as far as it has been typed."""
 
@@ -102,7 +102,7 @@ class CaseReading:
     kit: list[str]
     gates: dict[str, str]
     at: str
-    verdict: Literal["go-on", "found", "nothing-fits", "cannot-tell"]
+    verdict: str = one_of(("go-on", "found", "nothing-fits", "cannot-tell"))
     because: str = told("Why the first test goes before others that tell more by the minute")
     says: list[str] = told("The verdict in words, then what to do about it")
     parts: list[Suspect]
@@ -139,14 +139,14 @@ class NearBranch(FarBranch):
     verdict: str
     then: str
     minutes: float
-    branches: list[FarBranch]
+    branches: Sequence[FarBranch]
 
 
 @dataclass(frozen=True)
 class Branch(NearBranch):
     """What the advised test may find, and what to do then."""
 
-    branches: list[NearBranch]
+    branches: Sequence[NearBranch]
 
 
 @dataclass(frozen=True)

@@ -95,7 +95,8 @@ def ahead(found: CaseForm, system: System) -> answers.Ahead:
     """Write the next tests for whatever the advised one finds."""
     choices = found.advice.choices
     return answers.Ahead(
-        do=choices[0].test.do if choices else "", branches=[_branch(one) for one in look_ahead(found, system)]
+        do=choices[0].test.do if choices else "",
+        branches=[answers.Branch(**vars(_branch(one))) for one in look_ahead(found, system)],
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..answer import told
+from ..answer import one_of, told
 from ..core.quantities.form import FormField
 from ..tanks import answers as tanks
 
@@ -18,14 +18,14 @@ class UncertainPart:
     u95_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Verdict:
     """A gauge model judged for a tank; the uncertainty is null for one that tells no level."""
 
     key: str
     name: str
     technology: str
-    verdict: Literal["fits", "fits_if", "no"]
+    verdict: str = one_of(("fits", "fits_if", "no"))
     words: str
     reasons: list[tanks.Judgement]
     outputs: list[str]
@@ -128,7 +128,7 @@ class Rod:
     couplings: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RelayState:
     """What the relays do."""
 
@@ -138,7 +138,7 @@ class RelayState:
     booster: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Band:
     """A band of levels, and what holds in it while the level rises and while it falls."""
 
@@ -151,7 +151,7 @@ class Band:
     resting: RelayState = told("After one that was not")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RodSet:
     """Rods and their relays."""
 
@@ -165,7 +165,7 @@ class RodSet:
     judgements: list[tanks.Judgement]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DrawnGauge:
     """A kept gauge in the long section: heights above the lowest inside point; foot null for what does not hang."""
 
@@ -177,7 +177,7 @@ class DrawnGauge:
     blanking_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class GaugeReading:
     """A gauge's plan as it was understood."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import overload
 
 import numpy as np
 
@@ -24,6 +25,14 @@ from ..planned.present import fields
 from ..tanks.present import judgements
 from . import answers
 from .drawn import drawn_gauge
+
+
+@overload
+def _mm(metres: float) -> float: ...
+
+
+@overload
+def _mm(metres: None) -> None: ...
 
 
 def _mm(metres: float | None) -> float | None:
@@ -164,13 +173,14 @@ def gauge_plan(plan: GaugePlan) -> answers.GaugeReading:
     """Write a gauge's plan."""
     tank, system = plan.there.tank, plan.form.system
     chosen = next((one for key, one in plan.verdicts if key == plan.key), None)
+    drawn = drawn_gauge(plan)
     return answers.GaugeReading(
         fields_read=fields(plan.form),
         situation=situation(plan.there),
         verdicts=[verdict(key, found, tank.capacity, system) for key, found in plan.verdicts],
         chosen=verdict(plan.key, chosen, tank.capacity, system) if chosen else None,
         output=plan.output,
-        drawn=drawn_gauge(plan),
+        drawn=None if drawn is None else answers.DrawnGauge(**drawn),
         beam_reach_mm=_mm(beam_reach(chosen.model, plan.there.depth_m)) if chosen else 0.0,
         plan=plan_view(tank),
         obstacles=[obstacle(thing) for thing in plan.placement.obstacles],

@@ -10,7 +10,7 @@ from ..answer import one_of
 from .services import KINDS
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class FieldChange:
     """A field as it was and as it became."""
 
@@ -19,7 +19,7 @@ class FieldChange:
     new: Any | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Keeping:
     """One keeping."""
 

@@ -12,7 +12,7 @@ from ..readings import answers as readings
 from ..tanks import answers as tanks
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LoadTargets:
     """How much may be in the vessel."""
 
@@ -27,7 +27,7 @@ class LoadTargets:
     full_at: str = told("Temperature at which it would be all liquid; empty beyond what is met")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LoadProgress:
     """How far the load has come."""
 
@@ -42,7 +42,7 @@ class LoadProgress:
     state: Literal["load", "stop", "over"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LoadReading:
     """A load as far as it has been typed."""
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ..core.quantities.form import Form
+from ..core.quantities.form import Form, FormField
 
 
-def fields(form: Form) -> list[dict[str, str]]:
+def fields(form: Form) -> list[FormField]:
     """Write what was made of each field that applies, typed or not."""
     return list(form.fields.values())

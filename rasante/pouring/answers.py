@@ -20,7 +20,7 @@ class PointOfRun:
     volume_l: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PourCurve:
     """The curve through what was poured, with its ±."""
 
@@ -31,7 +31,7 @@ class PourCurve:
     at: list[PointOfRun]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PourAdvice:
     """What to pour next; less than 0 to draw off."""
 
@@ -77,7 +77,7 @@ class JoinedShape:
     moves: list[PourPattern]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BesideShape:
     """Pours beside the survey."""
 
@@ -87,7 +87,7 @@ class BesideShape:
     joined: JoinedShape | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RunReading:
     """A run of pours as far as it has been typed."""
 

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from ..answer import one_of, told
+from ..answer import moment, one_of, told
 from ..core.quantities.form import FormField
 from ..core.readings.condition import CONDITIONS
 from ..core.readings.source_form import SOURCES
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Channel:
     """A channel, and what it is."""
 
@@ -25,7 +25,7 @@ class Channel:
     period_s: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SourceChannel(Channel):
     """A channel of a source, with its tank."""
 
@@ -34,7 +34,7 @@ class SourceChannel(Channel):
     tank_name: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SourceState:
     """How a source does."""
 
@@ -42,7 +42,7 @@ class SourceState:
     words: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Source:
     """A source of readings."""
 
@@ -60,7 +60,7 @@ class Source:
     channels: list[SourceChannel]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Token:
     """A token, shown once."""
 
@@ -68,7 +68,7 @@ class Token:
     source: Source
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SourceForm:
     """A source as far as it has been typed."""
 
@@ -96,7 +96,7 @@ class Tried:
     hops: list[Hop]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Trial:
     """What a source gave when it was tried."""
 
@@ -104,7 +104,7 @@ class Trial:
     values: list[Tried]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Rate:
     """How fast contents change."""
 
@@ -125,7 +125,7 @@ class Reached:
     latest_s: int | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stillness:
     """Whether the newest readings stand still, and how long it takes yet."""
 
@@ -133,13 +133,13 @@ class Stillness:
     to_go_s: float | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Now:
     """What a tank has now, by its newest reading."""
 
     channel: Channel
-    at: datetime
-    arrived: datetime
+    at: str = moment()
+    arrived: str = moment()
     age_s: float
     age: str
     condition: str = one_of(list(CONDITIONS))
@@ -158,14 +158,14 @@ class Now:
     stillness: Stillness | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NowAnswer:
     """What a tank has now; null where nothing brings its level."""
 
     now: Now | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Take:
     """A live value that can be taken instead of being typed."""
 
@@ -180,14 +180,14 @@ class Take:
     words: str = told("Why not, and how long yet")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Takes:
     """The live values of one tank."""
 
     takes: list[Take]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Series:
     """Readings over time, in columns of equal length."""
 
@@ -204,17 +204,17 @@ class Series:
     worst: list[int]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Move:
     """A delivery or a draw."""
 
-    start: datetime
-    end: datetime
+    start: str = moment()
+    end: str = moment()
     volume_l: float
     u95_l: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Moves:
     """What came and went."""
 
@@ -223,13 +223,13 @@ class Moves:
     words: str = told("What is said where there are none: that, or why it cannot be told")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Transfer:
     """What went from one tank to another."""
 
     source: str
     target: str
-    start: datetime
+    start: str = moment()
     left_l: float
     came_l: float
     differs_l: float

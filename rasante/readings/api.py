@@ -144,7 +144,7 @@ class SourceViewSet(viewsets.GenericViewSet):
         if request.method == "DELETE":
             return self._answer(services.revoke_token(self.get_object(), request.user))
         source, token = services.renew_token(self.get_object(), request.user)
-        return Response(answers.Token(token, present.source(self.get_queryset().get(pk=source.pk))))
+        return Response(answers.Token(token=token, source=present.source(self.get_queryset().get(pk=source.pk))))
 
     @extend_schema(parameters=[SYSTEM], request=None, responses=described(answers.Trial), operation_id="source_try")
     @action(detail=True, methods=["post"], url_path="try")
@@ -156,7 +156,7 @@ class SourceViewSet(viewsets.GenericViewSet):
         for one in found:
             chain, hops = hops_of(one.channel, one.value)
             values.append(present.polled(one, hops, chain, system))
-        return Response(answers.Trial(problem, values))
+        return Response(answers.Trial(problem=problem, values=values))
 
     @extend_schema(
         request=forms.LogFileSerializer, responses=forms.LogPreviewSerializer, operation_id="source_file_look"

@@ -73,8 +73,8 @@ def rate(found: Rate | None) -> answers.Rate | None:
     if found is None:
         return None
     return answers.Rate(
-        l_min=_sized(found.rate, 60_000, 2),
-        u95_l_min=_sized(found.u95, 60_000, 2),
+        l_min=round(found.rate * 60_000, 2),
+        u95_l_min=round(found.u95 * 60_000, 2),
         over_s=round(found.over_s),
         moves=found.moves,
     )
@@ -155,8 +155,8 @@ def change(one: Change) -> answers.Move:
     return answers.Move(
         start=_isoformat(one.start_s),
         end=_isoformat(one.end_s),
-        volume_l=_sized(one.volume_m3, 1000, 1),
-        u95_l=_sized(one.u95_m3, 1000, 1),
+        volume_l=round(one.volume_m3 * 1000, 1),
+        u95_l=round(one.u95_m3 * 1000, 1),
     )
 
 
@@ -175,10 +175,10 @@ def transfer(one: Transfer) -> answers.Transfer:
         source=one.source,
         target=one.target,
         start=_isoformat(min(one.left.start_s, one.came.start_s)),
-        left_l=_sized(-one.left.volume_m3, 1000, 1),
-        came_l=_sized(one.came.volume_m3, 1000, 1),
-        differs_l=_sized(one.differs_m3, 1000, 1),
-        u95_l=_sized(one.u95_m3, 1000, 1),
+        left_l=round(-one.left.volume_m3 * 1000, 1),
+        came_l=round(one.came.volume_m3 * 1000, 1),
+        differs_l=round(one.differs_m3 * 1000, 1),
+        u95_l=round(one.u95_m3 * 1000, 1),
     )
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 from rest_framework import serializers
 
-from ..answer import given, one_of, told
+from ..answer import column, column_or_none, given, one_of, told
+from ..core.quantities.arrays import Array
 from ..core.quantities.form import FormField
 from ..core.scaling.chain import STATIONS
 from ..core.scaling.marks import KINDS, MARKS
@@ -16,7 +17,7 @@ from ..tanks import answers as tanks
 HOPS = [station for station in STATIONS if station != "level"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StationText:
     """A station of the chain, and what it reads."""
 
@@ -25,7 +26,7 @@ class StationText:
     text: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Line:
     """All that reads at one level."""
 
@@ -39,7 +40,7 @@ class Line:
     stations: list[StationText]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StationCurve:
     """A station's values at the nodes, in its own unit."""
 
@@ -47,7 +48,7 @@ class StationCurve:
     label: str
     unit: str
     decimals: int
-    values: list[float]
+    values: Array = column()
 
 
 @dataclass(frozen=True)
@@ -58,14 +59,14 @@ class SignalMark:
     innage_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Curve:
     """Nodes for cubic Hermite interpolation of the volume; the rest is straight between them."""
 
-    innage_mm: list[float]
-    volume_l: list[float]
-    slope_l_per_mm: list[float]
-    u95_l: list[float] | None
+    innage_mm: Array = column()
+    volume_l: Array = column()
+    slope_l_per_mm: Array = column()
+    u95_l: Array | None = column_or_none()
     stations: list[StationCurve]
     signal_marks: list[SignalMark]
     inside_height_mm: float
@@ -90,7 +91,7 @@ class Slope:
     says: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Slopes:
     """A sensor's slope by every school; a reading is its signal and its level in millimetres."""
 
@@ -106,7 +107,7 @@ class Slopes:
     judgements: list[tanks.Judgement]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Setting:
     """A setting of a chain: where it is typed, and what is taken where nothing is."""
 
@@ -119,7 +120,7 @@ class Setting:
     follows: bool = told("Whether it follows from the others where nothing is typed")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class HopName:
     """A hop by the station that it leads to, and its name."""
 
@@ -127,7 +128,7 @@ class HopName:
     label: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ChainReading:
     """A chain as far as it has been typed."""
 
@@ -138,14 +139,14 @@ class ChainReading:
     judgements: list[tanks.Judgement]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class FoundLevel:
     """A level."""
 
     innage_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stop:
     """A station of the chain at the line."""
 
@@ -214,24 +215,24 @@ class ChainLine:
     meter_problem: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ChainAtLine:
     """The answer to a chain and a level."""
 
     line: ChainLine | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class JudgedHop:
     """A hop, and what the readings say of it."""
 
     key: str = one_of(HOPS)
     label: str
-    state: Literal["agrees", "parts", "after", "unread"]
+    state: str = one_of(("agrees", "parts", "after", "unread"))
     accused: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StationName:
     """A station of the chain, and its name."""
 
@@ -239,7 +240,7 @@ class StationName:
     label: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stretch:
     """Two neighbouring readings of a row."""
 
@@ -251,7 +252,7 @@ class Stretch:
     off: float = told("In standard deviations")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Explanation:
     """Settings that would explain the readings; several where no reading tells them apart."""
 
@@ -260,7 +261,7 @@ class Explanation:
     off: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Telling:
     """The reading that would tell the first explanation from another."""
 
@@ -271,7 +272,7 @@ class Telling:
     second: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Parting:
     """Where truth and reading part."""
 
@@ -284,7 +285,7 @@ class Parting:
     telling: Telling | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BareStop:
     """One value of a line without a tank: what stands there, and whether it is the one that was taken."""
 
@@ -303,7 +304,7 @@ class Meaning:
     level: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BareLine:
     """A line without a tank, as far as it is typed."""
 
@@ -319,7 +320,7 @@ class BareLine:
     parting: Parting | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Mark:
     """One mark, where it stands by the table."""
 
@@ -333,7 +334,7 @@ class Mark:
     shown: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Moved:
     """One mark, as kept and as derived anew from a table that was revised."""
 
@@ -346,7 +347,7 @@ class Moved:
     problem: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Marks:
     """Marks as far as they have been typed."""
 

@@ -109,7 +109,9 @@ def settings(found: ChainForm) -> list[answers.Setting]:
 
 def hop_names(found: ChainForm) -> list[answers.HopName]:
     """Name a chain's hops by the stations they lead to, in order; none while something is wrong."""
-    return [] if found.chain is None else [answers.HopName(hop.station, hop.name) for hop in found.chain.hops]
+    return (
+        [] if found.chain is None else [answers.HopName(key=hop.station, label=hop.name) for hop in found.chain.hops]
+    )
 
 
 def chain_line(
@@ -257,6 +259,6 @@ def slopes(found: Slopes) -> answers.Slopes:
         full=found.full,
         readings=[[float(x), float(level) * 1000] for x, level in zip(found.signals, found.levels, strict=True)],
         outlier=found.outlier,
-        slopes=slopes_document(found),
+        slopes=[answers.Slope(**one) for one in slopes_document(found)],
         judgements=judgements(found.judgements, found.form.system),
     )

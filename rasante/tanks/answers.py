@@ -13,7 +13,7 @@ from ..core.tanks.helpers import Measured
 from ..core.tanks.tolerances import Tolerance
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Judgement:
     """A judgement with its number."""
 
@@ -57,7 +57,7 @@ class Limits:
     above_gauge_l: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Facts:
     """What is true of a whole tank."""
 
@@ -71,7 +71,7 @@ class Facts:
     cautions: list[Caution]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Field:
     """A field as it was understood."""
 
@@ -104,7 +104,7 @@ class Solution:
     movements: list[Movement]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Dip:
     """A dip by tape and paste, with what it stands for."""
 
@@ -115,7 +115,7 @@ class Dip:
     product_l: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SurveyReading:
     """A survey as it was understood; the facts are there once it can be drawn, named or not."""
 
@@ -130,7 +130,7 @@ class SurveyReading:
     port_positions_mm: list[float | None]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Followed:
     """The profile of a tank, and how the tank stands to it."""
 
@@ -226,7 +226,7 @@ class Helper:
     method: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Pattern:
     """A named head and what its fields are filled with."""
 
@@ -235,7 +235,7 @@ class Pattern:
     entries: dict[str, str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Words:
     """The words and units that the screens are built from."""
 
@@ -256,7 +256,7 @@ class Words:
     systems: dict[str, dict[str, str]]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WorstGauge:
     """Where a gauge that is linear in height is farthest off."""
 
@@ -264,7 +264,7 @@ class WorstGauge:
     difference_pct: float = told("What it shows less the true per cent: above 0 it reads high")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Liquid:
     """A liquid as it was understood."""
 
@@ -277,7 +277,7 @@ class Liquid:
     assumed: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Table:
     """A volume table by columns, every list with one entry a row."""
 
@@ -353,7 +353,7 @@ class Fitted:
     free: DevicePoints
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Comparison:
     """Two tables side by side: the second less the first."""
 
@@ -369,7 +369,7 @@ class Comparison:
     mean_l: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ProfileUser:
     """A tank that uses a profile."""
 

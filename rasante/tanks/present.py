@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
@@ -39,7 +38,7 @@ def judgements(found: Iterable[Judgement], system: System) -> list[answers.Judge
     ]
 
 
-def drawing(tank: CoreTank, document: dict) -> answers.Drawing:
+def drawing(tank: CoreTank, document: dict[str, Any]) -> answers.Drawing:
     """Write what the section drawing needs [mm]."""
     outline = tank.shape.outline()
     return answers.Drawing(
@@ -56,7 +55,7 @@ def drawing(tank: CoreTank, document: dict) -> answers.Drawing:
     )
 
 
-def facts(file: TankFile) -> dict[str, Any]:
+def facts(file: TankFile) -> answers.Facts:
     """Write what is true of a whole tank."""
     return _facts(orjson.dumps(file.document))
 
@@ -147,13 +146,23 @@ def crossing(document: Mapping[str, Any]) -> list[float] | None:
     return None if found is None else [round(v * 1000, 3) for v in found[2]]
 
 
-def limits(tank: CoreTank) -> answers.Limits | None:
+def limits(tank: CoreTank) -> answers.Limits:
     """Write the levels and volumes that bound a tank's use [mm], [L]."""
-    found = asdict(limits_of(tank))
-    endings = {"_m3": "_l", "_m": "_mm"}
+    found = limits_of(tank)
+    return answers.Limits(
+        brim_level_mm=found.brim_level_m * 1000,
+        brim_l=found.brim_m3 * 1000,
+        safe_level_mm=found.safe_level_m * 1000,
+        safe_l=found.safe_m3 * 1000,
+        filling_level_mm=_thousandfold(found.filling_level_m),
+        filling_l=_thousandfold(found.filling_m3),
+        outlet_level_mm=_thousandfold(found.outlet_level_m),
+        unpumpable_l=found.unpumpable_m3 * 1000,
+        usable_l=found.usable_m3 * 1000,
+        below_gauge_l=found.below_gauge_m3 * 1000,
+        above_gauge_l=found.above_gauge_m3 * 1000,
+    )
 
-    def renamed(key: str) -> str:
-        ending = next(ending for ending in endings if key.endswith(ending))
-        return key.removesuffix(ending) + endings[ending]
 
-    return {renamed(key): None if value is None else value * 1000 for key, value in found.items()}
+def _thousandfold(value: float | None) -> float | None:
+    return None if value is None else value * 1000

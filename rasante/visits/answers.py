@@ -11,7 +11,7 @@ from ..core.procedures.step import KINDS, QUANTITIES
 from ..core.quantities.errors import Problem
 from ..core.quantities.units import SYSTEMS
 from ..tanks import answers as tanks
-from .models import Visit
+from .models import Visit as VisitModel
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class Fact:
     options: list[FactOption]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ProposedVisit:
     """What a visit to a tank may be opened with."""
 
@@ -41,7 +41,7 @@ class ProposedVisit:
     proposed: dict[str, str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Preview:
     """What a visit would be."""
 
@@ -52,7 +52,7 @@ class Preview:
     in_a_row: float | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class VisitInList:
     """A visit in a list."""
 
@@ -62,14 +62,14 @@ class VisitInList:
     tank_name: str
     site_name: str
     job: str
-    state: str = one_of(Visit.STATES)
+    state: str = one_of(VisitModel.STATES)
     planned_at: datetime | None
     opened_at: datetime
     opened_by: str
     changed_at: datetime
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StepField:
     """A field of a step."""
 
@@ -80,7 +80,7 @@ class StepField:
     limit_words: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Photo:
     """A photograph."""
 
@@ -94,7 +94,7 @@ class Photo:
     by: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Step:
     """A step as it stands."""
 
@@ -113,7 +113,7 @@ class Step:
     needs: list[str] = told("Gates that do not hold yet")
     gives: list[str]
     before: list[str] = told("Steps that come first and are open")
-    state: Literal["open", "running", "done", "skip", "override"]
+    state: str = one_of(("open", "running", "done", "skip", "override"))
     by: str
     at: datetime | None
     began: datetime | None
@@ -145,7 +145,7 @@ class PlannedStep:
     waits: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Minutes:
     """How long is left [min]."""
 
@@ -156,7 +156,7 @@ class Minutes:
     critical: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Visit(VisitInList):
     """A visit as it stands."""
 
@@ -171,17 +171,17 @@ class Visit(VisitInList):
     record: bool = told("Whether it is signed")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ReadField:
     """What was made of a field of a step."""
 
     to: str
-    state: Literal["empty", "read", "wrong"]
+    state: str = one_of(("empty", "read", "wrong"))
     says: str
     problem: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class FigureInput:
     """A name and a value."""
 
@@ -189,7 +189,7 @@ class FigureInput:
     text: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Figure(FigureInput):
     """A figure with its working."""
 
@@ -199,7 +199,7 @@ class Figure(FigureInput):
     take: str = told("The start of the name of the field that it may be taken into")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Shown:
     """What a step shows."""
 
@@ -236,13 +236,13 @@ class RecordedValue:
     text: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RecordedStep:
     """A step as it was signed."""
 
     key: str
     title: str
-    state: Literal["open", "running", "done", "skip", "override"]
+    state: str = one_of(("open", "running", "done", "skip", "override"))
     by: str
     at: str
     minutes: float | None
@@ -262,7 +262,7 @@ class RecordedGate:
     reason: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RecordedPaper:
     """A table, device sheet or proof that came about at the visit."""
 
@@ -271,7 +271,7 @@ class RecordedPaper:
     says: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Recorded:
     """What a visit's record holds."""
 
@@ -282,7 +282,7 @@ class Recorded:
     seen: str = told("Its digest, without who signs and when")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SentMail:
     """A message that was written into a file."""
 
@@ -293,7 +293,7 @@ class SentMail:
     attached: list[str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CustomerLink:
     """A link for a customer."""
 

@@ -152,7 +152,11 @@ class StepView(APIView):
         for field in step.fields:
             typed = form["values"].get(field.to, "").strip()
             state = "wrong" if field.to in problems else "read" if typed else "empty"
-            rows.append(answers.ReadField(field.to, state, kept.get(field.to, ""), problems.get(field.to, "")))
+            rows.append(
+                answers.ReadField(
+                    to=field.to, state=state, says=kept.get(field.to, ""), problem=problems.get(field.to, "")
+                )
+            )
         shown = show_step(course, step, {**form["values"], **kept}, form["system"])
         return Response(present.shown(shown, rows, form["system"]))
 

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
-from ..answer import told
+from ..answer import one_of, told
 from ..core.wiring.circuit_drawing import Box
 from ..tanks import answers as tanks
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class EntityField:
     """A value of a certificate: its field, its symbol with the part, and what it is."""
 
@@ -19,7 +18,7 @@ class EntityField:
     hint: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WiringWords:
     """The words that the wiring's screens are built from."""
 
@@ -41,7 +40,7 @@ class CircuitChoices:
     entries: dict[str, str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Spot:
     """A terminal as it is drawn."""
 
@@ -53,7 +52,7 @@ class Spot:
     name: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WireLine:
     """A wire as it is drawn."""
 
@@ -160,7 +159,7 @@ class VoltageLink:
     judgements: list[tanks.Judgement]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Received:
     """One line of the receiving check; ``agrees`` is null before it is typed."""
 
@@ -172,7 +171,7 @@ class Received:
     says: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class MeterReading:
     """What the meter shows, and what to mind."""
 
@@ -184,12 +183,12 @@ class MeterReading:
     most_ma: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Finding:
     """What one pin is."""
 
     pin: str
-    state: Literal["joined", "open", "short", "doubtful", "unread"]
+    state: str = one_of(("joined", "open", "short", "doubtful", "unread"))
     conductors: list[str]
     says: str
 
