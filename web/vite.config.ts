@@ -18,14 +18,31 @@ const used = purgeCSSPlugin({
   blocklist: [/^form-(range|floating|switch|check)/, /^modal-fullscreen/, /^drop(start|end|up)/, /^container/],
 });
 
-/** What every page needs, what a page of fields does, and what every tank's page does; the rest goes with the page that asks. */
+/**
+ * What every page needs, what a page of fields does, and what every tank's page does; the rest goes with the page that
+ * asks. A file of its own for each small thing would be a wait for each.
+ */
+const OF_A_TANK = [
+  "app/(TankPage|senders)",
+  "board/stations",
+  "drawing/",
+  "faults/trouble\\.",
+  "gauges/gauge\\.",
+  "line/(?!curveQuery)",
+  "loading/load\\.",
+  "pouring/pour\\.",
+  "proving/useDraftProof",
+  "readings/(now|NowBar|TakeButton|TakenField)\\.",
+  "scaling/(chain|marks)\\.",
+  "tanks/(survey/(keeping|form)|profiles|shown)",
+  "visits/queue\\.",
+  "wiring/wiring\\.ts",
+];
 const GROUPS = [
+  { name: "libraries", test: /node_modules\/(?!uplot|d3-|internmap)/ },
   { name: "fields", test: /src\/frame\/(FormField|SettingField|Panes|Choice|Judgements|PlanBar|plan|pages)/ },
-  { name: "frame", test: /src\/(frame|api|people)\/(?!AccountPage|PeoplePage|Chart|Conflict|ConfirmDelete|KeepState)/ },
-  {
-    name: "tank",
-    test: /src\/(line\/(?!curveQuery)|drawing\/|app\/TankPage|board\/stations|tanks\/(survey\/(?!keeping|form)|profiles|shown))/,
-  },
+  { name: "frame", test: /src\/((frame|api|people)\/(?!AccountPage|PeoplePage|Chart)|app\/PersonMenu)/ },
+  { name: "tank", test: new RegExp(`node_modules/(d3-|internmap)|src/(${OF_A_TANK.join("|")})`) },
 ];
 
 export default defineConfig(({ command }) => ({
