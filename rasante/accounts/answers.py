@@ -1,4 +1,4 @@
-"""What the API says of accounts. Units stand in the names."""
+"""What the API answers of people and sessions. Units stand in the names."""
 
 from __future__ import annotations
 

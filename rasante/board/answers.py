@@ -1,4 +1,4 @@
-"""What the API says of board. Units stand in the names."""
+"""What the API answers of the board. Units stand in the names."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the API says of devices. Units stand in the names."""
+"""What the API answers of rescalings. Units stand in the names."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the API says of faults. Units stand in the names."""
+"""What the API answers of trouble. Units stand in the names."""
 
 from __future__ import annotations
 

@@ -13,11 +13,6 @@ from . import answers
 from .models import GaugeModel
 
 
-def numbers(**options) -> serializers.ListField:
-    """A list of numbers."""
-    return serializers.ListField(child=serializers.FloatField(), **options)
-
-
 class KeptGaugeSerializer(KeptPlanSerializer):
     """What is kept of a gauge, with how it is drawn; null before one is chosen."""
 

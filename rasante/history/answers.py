@@ -1,4 +1,4 @@
-"""What the API says of history. Units stand in the names."""
+"""What the API answers of a tank's history. Units stand in the names."""
 
 from __future__ import annotations
 

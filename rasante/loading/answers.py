@@ -1,4 +1,4 @@
-"""What the API says of loading. Units stand in the names."""
+"""What the API answers of loads. Units stand in the names."""
 
 from __future__ import annotations
 

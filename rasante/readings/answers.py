@@ -1,4 +1,4 @@
-"""What the API says of readings. Units stand in the names."""
+"""What the API answers of sources, readings and events. Units stand in the names."""
 
 from __future__ import annotations
 

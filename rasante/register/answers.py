@@ -1,4 +1,4 @@
-"""What the API says of register. Units stand in the names."""
+"""What the API answers of the register. Units stand in the names."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the API says of scaling. Units stand in the names."""
+"""What the API answers of lines, chains, slopes, partings and marks. Units stand in the names."""
 
 from __future__ import annotations
 

@@ -9,9 +9,6 @@ from ..core.scaling.panel_meter import METER_UNITS
 from ..planned.serializers import PlannedSerializer
 from ..tanks.models import Site, Tank
 
-Numbers = serializers.ListField
-HOPS = [station for station in STATIONS if station != "level"]
-
 
 class ChainAtSerializer(PlannedSerializer):
     """A chain as far as it has been typed, and a level."""

@@ -1,4 +1,4 @@
-"""What the API says of tanks. Units stand in the names."""
+"""What the API answers of tanks and tables. Units stand in the names."""
 
 from __future__ import annotations
 

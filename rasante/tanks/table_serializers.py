@@ -15,10 +15,6 @@ from . import answers
 from .models import Chart, IssuedTable, Profile, Site, Tank
 
 
-def _column(**options) -> serializers.ListField:
-    return serializers.ListField(child=serializers.FloatField(), **options)
-
-
 class IssueSerializer(serializers.Serializer):
     """What a table is issued for."""
 

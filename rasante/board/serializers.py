@@ -1,3 +1,0 @@
-"""The forms of what the board's API gives."""
-
-from __future__ import annotations
