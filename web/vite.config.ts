@@ -34,14 +34,23 @@ const OF_A_TANK = [
   "proving/useDraftProof",
   "readings/(now|NowBar|TakeButton|TakenField)\\.",
   "scaling/(chain|marks)\\.",
-  "tanks/(survey/(keeping|form)|profiles|shown)",
+  "tanks/(survey/|profiles|shown)",
   "visits/queue\\.",
   "wiring/wiring\\.ts",
 ];
+/** What the sign-in does without: menus, dialogs, and what changes something. */
+const AFTER_THE_DOOR = [
+  "node_modules/(@babel|@popperjs|dequal|dom-helpers|invariant|prop-types|react-(aria|lifecycles|transition)|uncontrollable|warning)",
+  "@restart/(?!ui/esm/Button)",
+  "react-bootstrap/esm/(?!Button\\.|ThemeProvider)",
+  "(useMutation|mutationObserver|useInfiniteQuery|infiniteQueryObserver)\\.",
+  "src/(app/PersonMenu|frame/KeepState|people/ConfirmDelete)",
+];
 const GROUPS = [
-  { name: "libraries", test: /node_modules\/(?!uplot|d3-|internmap)/ },
+  { name: "menus", test: new RegExp(AFTER_THE_DOOR.join("|")) },
+  { name: "libraries", test: /node_modules\/(?!uplot|d3-|internmap|@tanstack\/(virtual|react-virtual))/ },
   { name: "fields", test: /src\/frame\/(FormField|SettingField|Panes|Choice|Judgements|PlanBar|plan|pages)/ },
-  { name: "frame", test: /src\/((frame|api|people)\/(?!AccountPage|PeoplePage|Chart)|app\/PersonMenu)/ },
+  { name: "frame", test: /src\/(frame|api|people)\/(?!AccountPage|PeoplePage|Chart)/ },
   { name: "tank", test: new RegExp(`node_modules/(d3-|internmap)|src/(${OF_A_TANK.join("|")})`) },
 ];
 
