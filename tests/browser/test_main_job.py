@@ -330,13 +330,14 @@ class Surveying(BrowserTest):
         expect(page.get_by_text("begun by mistake")).to_have_count(0)
 
     def test_the_shell_is_small(self) -> None:
-        # The first scripts and styles, as they are sent: at most 150 kB compressed.
+        # The first scripts and styles, as they are sent: at most 150 kB compressed, and few: each is a wait.
         with urllib.request.urlopen(urljoin(self.server.url, "/sign-in")) as answer:
             page = answer.read().decode()
         script = re.search(r'<script type="module"[^>]* src="([^"]+)"', page)
         assert script is not None
         total = 0
         linked = re.findall(r'<link rel="(?:modulepreload|stylesheet)"[^>]* href="([^"]+)"', page)
+        self.assertLessEqual(len(linked), 6)
         for path in {script[1], *linked}:
             request = urllib.request.Request(urljoin(self.server.url, path), headers={"Accept-Encoding": "gzip"})
             with urllib.request.urlopen(request) as answer:

@@ -19,7 +19,8 @@ FRAMES = "new Promise((done) => requestAnimationFrame(() => requestAnimationFram
 
 def axe(page: Page) -> list[str]:
     """What axe finds, each with the elements it is about."""
-    page.evaluate(AXE)
+    if not page.evaluate("() => 'axe' in window"):
+        page.evaluate(AXE)
     result = page.evaluate("() => axe.run(document, { resultTypes: ['violations'] })")
     return [
         f"{found['id']}: {found['help']}: {'; '.join(node['html'][:120] for node in found['nodes'][:4])}"
