@@ -31,7 +31,7 @@ quick: .venv/test web/node_modules/.done
 
 # What takes longest begins first: no core waits for it at the end.
 LONGEST := $(addprefix tests.browser.test_,watch screens visits pouring) \
-	$(addprefix tests.core.test_,faults fault_advice uncertainty parting)
+	$(addprefix tests.core.test_,faults fault_advice fault_ahead uncertainty parting)
 
 # What waits for a download lets what does not wait go on.
 test:

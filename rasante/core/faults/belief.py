@@ -45,14 +45,9 @@ class Finding:
 def quantiles(values: Array, weight: Array, shares: tuple[float, ...]) -> list[float]:
     """Quantiles of values that weigh differently."""
     order = np.argsort(values)
-    return _quantiles(values[order], weight[order], shares)
-
-
-def _quantiles(values: Array, weight: Array, shares: tuple[float, ...]) -> list[float]:
-    """As `quantiles`, of values that rise; what weighs nothing is not there."""
-    summed = np.cumsum(weight)
+    summed = np.cumsum(weight[order])
     places = np.minimum(np.searchsorted(summed, np.array(shares) * summed[-1]), len(summed) - 1)
-    return [float(x) for x in values[places]]
+    return [float(x) for x in values[order][places]]
 
 
 def _normal(off: Array, sd: Array) -> Array:

@@ -20,7 +20,7 @@ from .unlisted import UNKNOWN
 MOST_MEANINGS = 4
 #: A change of the likeliest part's share that is worth telling apart.
 _SPEAKS = 0.05
-#: Of a part of which a test would tell less than this nothing is said [bit].
+#: What would tell less than this is taken to tell nothing: sums in floating point leave such dust [bit].
 _TOLD = 1e-4
 
 
@@ -153,13 +153,13 @@ def school_minutes(found: CaseForm) -> dict[str, float]:
     What is not known yet [bit], less what the first test is expected to tell, over the rate of the best choice.
     """
     choices = found.advice.choices
-    if not choices or choices[0].bits <= 0:
+    if not choices or choices[0].bits < _TOLD:
         return {}
     rate = max(one.bits / one.minutes for one in choices)
     left = found.advice.belief.entropy
     told = {}
     for school in ("sensor", "input"):
-        own = [one for one in choices if one.test.school == school and one.bits > 0]
+        own = [one for one in choices if one.test.school == school and one.bits >= _TOLD]
         if own:
             first = max(own, key=lambda one: one.bits / one.minutes)
             told[school] = first.minutes + max(left - first.bits, 0.0) / rate
