@@ -100,7 +100,8 @@ export async function openOutbox(person: string): Promise<void> {
   if (box.person === person) return;
   let left: Entry[] = [];
   try {
-    left = await entriesOf(person);
+    // A browser that cannot at first, while it makes room for instance, may be able when it is asked again.
+    left = await entriesOf(person).catch(() => entriesOf(person));
   } catch {
     // A browser that keeps nothing: what is typed stands in this window alone, and is said to.
   }

@@ -1,4 +1,4 @@
-import { type DBSchema, type IDBPDatabase, openDB } from "idb";
+import { type DBSchema, type IDBPDatabase, type IDBPObjectStore, openDB } from "idb";
 
 import type { Entry } from "./outbox";
 
@@ -8,7 +8,7 @@ interface Shelves extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Shelves>> | null = null;
 
-function database(): Promise<IDBPDatabase<Shelves>> {
+async function database(): Promise<IDBPDatabase<Shelves>> {
   opened ??= openDB<Shelves>("rasante", 1, {
     upgrade(shelves) {
       const entries = shelves.createObjectStore("entries", { keyPath: ["person", "what"] });
@@ -18,17 +18,32 @@ function database(): Promise<IDBPDatabase<Shelves>> {
       opened = null;
     },
   });
-  return opened;
+  try {
+    return await opened;
+  } catch (error) {
+    // The next asks anew: a browser that cannot now may well be able in a moment.
+    opened = null;
+    throw error;
+  }
+}
+
+/** Ask this device; where the browser ends that half way, the asking fails, and nothing else does. */
+async function read<A>(
+  ask: (entries: IDBPObjectStore<Shelves, ["entries"], "entries">) => Promise<A>,
+): Promise<A> {
+  const { store: entries, done } = (await database()).transaction("entries");
+  const [found] = await Promise.all([ask(entries), done]);
+  return found;
 }
 
 /** All that one person has typed on this device and the server does not have. */
 export async function entriesOf(person: string): Promise<Entry[]> {
-  return (await database()).getAllFromIndex("entries", "person", person);
+  return read((entries) => entries.index("person").getAll(person));
 }
 
 /** One entry as it stands on this device now, whichever window wrote it. */
 export async function entryOf(person: string, what: string): Promise<Entry | undefined> {
-  return (await database()).get("entries", [person, what]);
+  return read((entries) => entries.get([person, what]));
 }
 
 /** Put an entry on this device; fails where the device has no room. */
