@@ -34,9 +34,12 @@ export const keys = {
 
 /**
  * Ask anew for what has changed, now where it is on the screen, else when it is shown again. A first answer that is still
- * under way is of before the change: it is not waited for.
+ * under way is of before the change: it is not waited for. Whatever else is remembered may lean on what has changed, as
+ * each tank of a profile does on the profile: it is asked for anew when it is shown again.
  */
 export async function refresh(queries: QueryClient, ...changed: QueryKey[]): Promise<void> {
+  const leans = ({ queryKey: [room] }: { queryKey: QueryKey }) => room !== keys.session[0];
+  await queries.invalidateQueries({ refetchType: "none", predicate: leans });
   const first = (query: { state: { data?: unknown } }) => query.state.data === undefined;
   await Promise.all(changed.map((queryKey) => queries.cancelQueries({ queryKey, predicate: first })));
   await Promise.all(changed.map((queryKey) => queries.invalidateQueries({ queryKey })));

@@ -8,7 +8,7 @@ export type Words = Schema["Words"];
 export const wordsQuery = queryOptions({
   queryKey: keys.words("tanks"),
   queryFn: () => ask(api.GET("/api/words/")),
-  staleTime: Infinity,
+  staleTime: "static",
 });
 
 /** The words and units that the screens are built from; fetched once. */

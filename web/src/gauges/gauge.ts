@@ -14,7 +14,7 @@ export function useGaugeWords(): GaugeWords | undefined {
   const { data } = useQuery({
     queryKey: keys.words("gauges"),
     queryFn: () => ask(api.GET("/api/gauge-words/")),
-    staleTime: Infinity,
+    staleTime: "static",
   });
   return data;
 }

@@ -79,7 +79,7 @@ export function PeoplePage() {
 
 function useRenew() {
   const queries = useQueryClient();
-  return () => refresh(queries, keys.people);
+  return () => refresh(queries, keys.people, keys.session);
 }
 
 function NewPerson({ onDone }: { onDone: () => void }) {

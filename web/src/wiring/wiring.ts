@@ -12,7 +12,7 @@ export function useWiringWords(): WiringWords | undefined {
   const { data } = useQuery({
     queryKey: keys.words("wiring"),
     queryFn: () => ask(api.GET("/api/wiring-words/")),
-    staleTime: Infinity,
+    staleTime: "static",
   });
   return data;
 }
