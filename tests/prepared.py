@@ -20,8 +20,9 @@ _KINDS: Mapping[str, tuple[str, tuple[str, ...]]] = {
     "migrated": ("", ("migrate", "--verbosity", "0")),
     "demo": ("migrated", ("load_demo",)),
 }
-#: Beside a folder of the demo: the cookies of its technician, signed in.
+#: Beside a folder of the demo: the cookies of each of its people, signed in.
 COOKIES = "cookies.json"
+_PEOPLE = ("tech", "tech2", "lead")
 
 
 def _home() -> Path:
@@ -65,7 +66,7 @@ def _make(kind: str, made: Path) -> None:
     environment = {**os.environ, "RASANTE_DATA": str(making), "TZ": "UTC"}
     runs = [(manage, list(command))]
     if kind == "demo":
-        runs.append((come_in, ["tech", "skerrow-tech", str(made.parent / COOKIES)]))
+        runs.append((come_in, [str(made.parent / COOKIES), *_PEOPLE]))
     for run, arguments in runs:
         process = begin(run, arguments, environment)
         process.join()

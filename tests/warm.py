@@ -114,19 +114,23 @@ def rasante(arguments: list[str]) -> None:
 
 
 def come_in(arguments: list[str]) -> None:
-    """Sign somebody in by name and password, and write the cookies of it to a file."""
+    """Sign people of the demo in, and write the cookies of each to a file, by name."""
     import django
 
     django.setup()
     from django.test import Client
 
-    username, password, file = arguments
-    client = Client(SERVER_NAME="127.0.0.1")
-    answer = client.post("/api/session/", {"username": username, "password": password}, "application/json")
-    assert answer.status_code == 200, answer.content
-    found = [
-        {"name": one.key, "value": one.value, "domain": "127.0.0.1", "path": "/"} for one in client.cookies.values()
-    ]
+    file, *people = arguments
+    found = {}
+    for username in people:
+        client = Client(SERVER_NAME="127.0.0.1")
+        body = {"username": username, "password": f"skerrow-{username}"}
+        answer = client.post("/api/session/", body, "application/json")
+        assert answer.status_code == 200, answer.content
+        found[username] = [
+            {"name": one.key, "value": one.value, "domain": "127.0.0.1", "path": "/"}
+            for one in client.cookies.values()
+        ]
     Path(file).write_text(json.dumps(found))
 
 

@@ -20,7 +20,7 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Request, expect, sync_playwright
 
 from rasante.supervise import free_port
 from tests.prepared import COOKIES, copy_of, prepared
@@ -49,10 +49,10 @@ PHONE = {"width": 390, "height": 844}
 
 
 @cache
-def signed_in() -> list[Any]:
-    """The cookies of the demo's technician, who is in."""
-    cookies: list[Any] = json.loads((prepared("demo").parent / COOKIES).read_text())
-    return cookies
+def signed_in(username: str = "tech") -> list[Any]:
+    """The cookies of one of the demo's people, who is in."""
+    cookies: dict[str, list[Any]] = json.loads((prepared("demo").parent / COOKIES).read_text())
+    return cookies[username]
 
 
 class Server:
@@ -200,6 +200,66 @@ def open_page(browser: Browser, url: str, size: dict[str, int], **options) -> Pa
     return open_context(browser, url, size, **options).new_page()
 
 
+#: Goes to an address in the app as Back and Forward do. A page that does not exist stands between: whatever is shown
+#: afterwards is of the address, not of what was open.
+_GO = """async (address) => {
+    const to = (where) => {
+        history.pushState(null, "", where);
+        dispatchEvent(new PopStateEvent("popstate"));
+    };
+    const until = (so) => new Promise((done) => {
+        if (so()) return done();
+        const watch = new MutationObserver(() => {
+            if (!so()) return;
+            watch.disconnect();
+            done();
+        });
+        watch.observe(document.body, { childList: true, subtree: true, characterData: true });
+    });
+    const between = () => document.querySelector("main h1")?.textContent === "There is no such page";
+    if (!document.querySelector("nav.places")) return false;
+    to("/between");
+    await until(between);
+    to(address);
+    await until(() => !between());
+    return true;
+}"""
+
+
+def go(page: Page, address: str) -> None:
+    """Go to an address: within the app where it is open, or else by loading it.
+
+    What the app asked for in the last seconds is not asked anew; where a test has changed that behind the app's back,
+    it loads the page.
+    """
+    if not page.evaluate(_GO, address):
+        page.goto(address)
+
+
+class Traffic:
+    """What a page asks for from now on."""
+
+    def __init__(self, page: Page) -> None:
+        self._page, self._under_way = page, set[Request]()
+        self._last = time.monotonic()
+        page.on("request", self._begin)
+        page.on("requestfinished", self._end)
+        page.on("requestfailed", self._end)
+
+    def _begin(self, request: Request) -> None:
+        self._under_way.add(request)
+        self._last = time.monotonic()
+
+    def _end(self, request: Request) -> None:
+        self._under_way.discard(request)
+        self._last = time.monotonic()
+
+    def rest(self) -> None:
+        """Wait until it has asked for nothing for half a second, as after loading, and waits for no answer."""
+        while self._under_way or time.monotonic() < self._last + 0.5:
+            self._page.wait_for_timeout(50)
+
+
 def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") -> None:
     page.goto("/sign-in")
     page.get_by_label("Name").fill(username)
@@ -256,17 +316,36 @@ class BrowserTest(TestCase):
         if not cls.unread:
             cls.desk = cls.server.desk = cls.server.desk or Desk(cls.browser, cls.server.url)
 
+    @property
+    def url(self) -> str:
+        """Where the pages find the server."""
+        return self.server.url
+
     def setUp(self) -> None:
-        if self.desk:
-            self.page = self.desk.page()
-            self.addCleanup(self.desk.clear)
-        else:
-            self.page = open_page(self.browser, self.server.url, DESK)
-            self.addCleanup(self.page.context.close)
-            self.addCleanup(self.leave, self.page)
         self.errors: list[str] = []
-        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        self.page.context.add_cookies(signed_in())
+        if self.desk:
+            self.page = self._watched(self.desk.page())
+            self.addCleanup(self.desk.clear)
+            self.page.context.add_cookies(signed_in())
+        else:
+            self.page = self.window()
+
+    def window(self, username: str | None = "tech", size: dict[str, int] = DESK, **options: Any) -> Page:
+        """A page in a browser's window of its own, of one of the demo's people who is in, or of nobody."""
+        page = self._watched(open_page(self.browser, self.url, size, **options))
+        self.addCleanup(page.context.close)
+        self.addCleanup(self.leave, page)
+        if username:
+            page.context.add_cookies(signed_in(username))
+        return page
+
+    def phone(self, username: str = "tech", **options: Any) -> Page:
+        """A page on a phone of one of the demo's people, who is in."""
+        return self.window(username, PHONE, has_touch=True, is_mobile=True, **options)
+
+    def _watched(self, page: Page) -> Page:
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        return page
 
     def play(self, action: str, **fields: str) -> str:
         """Press a button on the yard's page; returns what it says."""

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
 
-from .harness import DESK, PHONE, ROOT, Server, launch, open_page, sign_in
+from .harness import DESK, PHONE, ROOT, Server, Traffic, go, launch, open_page, sign_in
 
 OUT = ROOT / "docs" / "screenshots"
 
@@ -20,7 +20,7 @@ def open_tank(page: Page, name: str, station: str) -> None:
     """Open a station of the tank that is called so, or begins so."""
     found = page.context.request.get("/api/tanks/", params={"search": name, "page_size": 200}).json()["results"]
     number = next(one["id"] for one in found if one["facts"]["name"].startswith(name))
-    page.goto(f"/tanks/{number}/{station.lower()}")
+    go(page, f"/tanks/{number}/{station.lower()}")
     page.get_by_role("region", name=station, exact=True).wait_for()
 
 
@@ -31,7 +31,7 @@ def trace(page: Page) -> None:
 
 
 def solve(page: Page) -> None:
-    page.goto("/tanks/new")
+    go(page, "/tanks/new")
     for label, typed in (("Name", "Buried at the mill"), ("Inside diameter", "2000 mm")):
         page.get_by_label(label, exact=True).fill(typed)
     for head in ("Left head", "Right head"):
@@ -80,7 +80,7 @@ def parting(page: Page, tank: str = "Quay diesel south") -> None:
 
 
 def models(page: Page) -> None:
-    page.goto("/gauge-models")
+    go(page, "/gauge-models")
     page.get_by_role("button", name="Copy Laser, 4 m").wait_for()
 
 
@@ -92,7 +92,7 @@ def compare(page: Page) -> None:
 
 
 def chart(page: Page) -> None:
-    page.goto("/tanks")
+    go(page, "/tanks")
     page.get_by_role("button", name="From a chart").click()
     rows = "Dip (cm);Content (litre)\n0;0\n10;412,5\n20;1.180,0\n30;2.050,5\n40;2.985,0\n50;3.900,0\n"
     page.get_by_label("Or paste its rows").fill(rows)
@@ -106,7 +106,7 @@ def label(page: Page) -> None:
 
 
 def line(page: Page) -> None:
-    page.goto("/line")
+    go(page, "/line")
     page.get_by_label("Sent", exact=True).fill("10.4 mA")
     page.locator(".line-says").wait_for()
 
@@ -198,44 +198,43 @@ def visit(page: Page, tank: str, step: str = "", record: bool = False) -> None:
     """Open the newest visit to a tank: its runner, one step of it, or its record."""
     found = page.context.request.get("/api/visits/").json()["results"]
     number = next(one["id"] for one in found if one["tank_name"].startswith(tank))
-    page.goto(f"/visits/{number}/record" if record else f"/visits/{number}?step={step}")
+    go(page, f"/visits/{number}/record" if record else f"/visits/{number}?step={step}")
     page.get_by_role("heading", level=1).wait_for()
-    page.wait_for_load_state("networkidle")
 
 
 def new_visit(page: Page) -> None:
     found = page.context.request.get("/api/tanks/", params={"search": "Workboat"}).json()["results"]
-    page.goto(f"/visits/new?tank={found[0]['id']}")
+    go(page, f"/visits/new?tank={found[0]['id']}")
     page.get_by_text("steps, about").wait_for()
 
 
 def register_of(page: Page) -> None:
     found = page.context.request.get("/api/tanks/", params={"search": "Slip petrol"}).json()["results"]
-    page.goto(f"/tanks/{found[0]['id']}/register")
+    go(page, f"/tanks/{found[0]['id']}/register")
     page.get_by_role("heading", level=1).wait_for()
 
 
 VIEWS = {
-    "visits": lambda page: page.goto("/visits"),
+    "visits": lambda page: go(page, "/visits"),
     "visit-new": new_visit,
     "visit": lambda page: visit(page, "Net store sphere", "soft_install"),
     "visit-compare": lambda page: visit(page, "Net store sphere", "float_before"),
     "visit-record": lambda page: visit(page, "Boiler oil", record=True),
     "visit-to-sign": lambda page: visit(page, "Net store sphere", record=True),
-    "mail": lambda page: page.goto("/mail"),
-    "customers": lambda page: page.goto("/register"),
-    "devices": lambda page: page.goto("/register?pane=devices"),
+    "mail": lambda page: go(page, "/mail"),
+    "customers": lambda page: go(page, "/register"),
+    "devices": lambda page: go(page, "/register?pane=devices"),
     "tank-register": register_of,
     "line": line,
-    "board": lambda page: page.goto("/"),
-    "tanks": lambda page: page.goto("/tanks"),
+    "board": lambda page: go(page, "/"),
+    "tanks": lambda page: go(page, "/tanks"),
     "history": history,
     "conflict": conflict,
-    "account": lambda page: page.goto("/account"),
+    "account": lambda page: go(page, "/account"),
     "survey": lambda page: open_tank(page, "Quay diesel south", "Survey"),
     "tracer": trace,
     "data-plate": solve,
-    "profiles": lambda page: page.goto("/profiles"),
+    "profiles": lambda page: go(page, "/profiles"),
     "table": lambda page: pane(page, "Quay diesel south", "Rows"),
     "uncertainty": lambda page: pane(page, "Quay diesel north", "± where from"),
     "few-points": lambda page: pane(page, "Quay diesel north", "Few points"),
@@ -268,7 +267,7 @@ VIEWS = {
     "loading": loading,
     "pour": pouring,
     "trouble": trouble,
-    "sources": lambda page: page.goto("/sources"),
+    "sources": lambda page: go(page, "/sources"),
     "wiring-arrived": lambda page: pane(page, "Slip petrol", "Arrived, kit", "Wiring"),
 }
 #: The pictures that are kept, under twenty: the others are looked at by the tests alone.
@@ -279,8 +278,8 @@ PICTURES = (
 PHONE_PICTURES = ("prove-draft", "watch", "visit", "trouble")
 #: What a lead sees alone; looked at by the tests.
 LEADS_VIEWS = {
-    "people": lambda page: page.goto("/people"),
-    "own-steps": lambda page: page.goto("/visits/steps"),
+    "people": lambda page: go(page, "/people"),
+    "own-steps": lambda page: go(page, "/visits/steps"),
 }
 
 
@@ -299,12 +298,13 @@ def main(wanted: list[str], out: Path = OUT) -> None:
                 (PHONE, "-phone", PHONE_PICTURES, tech),
             ):
                 page = open_page(browser, server.url, size)
+                traffic = Traffic(page)
                 sign_in(page, *person)
                 for name in names:
                     if wanted and name + suffix not in wanted:
                         continue
                     VIEWS[name](page)
-                    page.wait_for_load_state("networkidle")
+                    traffic.rest()
                     page.wait_for_timeout(300)
                     page.screenshot(path=out / f"{name}{suffix}.png", full_page=bool(suffix))
                 page.context.close()

@@ -7,7 +7,7 @@ from math import pi
 
 from playwright.sync_api import expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 from .test_main_job import choose_file, content, go_to, pdf_words, reading
 from .test_tables import new_tank, pane
@@ -100,9 +100,8 @@ class Surveys(BrowserTest):
 
 class OnAPhone(BrowserTest):
     def test_a_slope_in_inches_to_the_foot(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
+        go(page, "/tanks/new")
         page.get_by_role("button", name="US", exact=True).click()
         new_tank(page, "Saddle tank", "Box")
         for label, typed in (("Inside length", "10 ft"), ("Inside width", "4 ft"), ("Inside height", "4 ft")):
@@ -159,15 +158,13 @@ class Handed(BrowserTest):
         pane(page, "Issue and compare")
         expect(page.locator(".charts-kept")).to_contain_text("25 points")
         expect(page.locator(".charts-kept").get_by_role("button", name="Delete")).to_have_count(0)
-        lead = open_page(self.browser, self.server.url, {"width": 1280, "height": 800})
-        self.addCleanup(lead.context.close)
-        sign_in(lead, "lead", "skerrow-lead")
+        lead = self.window("lead")
         open_tank(lead, "Quay diesel north", "Table")
         pane(lead, "Issue and compare")
         lead.locator(".charts-kept").get_by_role("button", name="Delete").click()
         lead.get_by_role("dialog").get_by_role("button", name=re.compile("^Delete Maker")).click()
         expect(lead.locator(".charts-kept")).to_have_count(0)
-        lead.goto("/profiles")
+        go(lead, "/profiles")
         lead.get_by_role("button", name="Delete", exact=True).click()
         lead.get_by_role("dialog").get_by_role("button", name=re.compile("^Delete 500 US gal")).click()
         expect(lead.get_by_text("There is no profile yet")).to_be_visible()

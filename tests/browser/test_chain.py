@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import BrowserTest
 from .screenshots import open_tank, pane, parting
 
 
@@ -221,9 +221,7 @@ class Chain(BrowserTest):
         page.get_by_role("button", name="Discard changes").click()
 
     def test_on_a_phone_the_readings_come_first(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         open_tank(page, "Quay diesel south", "Scale")
         page.get_by_role("link", name="Find where it parts").tap()
         says = page.locator(".parting-says")

@@ -7,7 +7,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go
 from .screenshots import open_tank, pane
 from .test_main_job import content, go_to, pdf_words
 
@@ -200,7 +200,7 @@ class Cutting(BrowserTest):
 class Models(BrowserTest):
     def test_a_model_of_ones_own_is_copied_judged_handed_on_and_taken_in(self) -> None:
         page = self.page
-        page.goto("/gauge-models")
+        go(page, "/gauge-models")
         page.get_by_role("button", name="Copy Radar, 10 m, 8° beam").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_label("Name").fill("Depot radar")
@@ -231,9 +231,7 @@ class Models(BrowserTest):
         page.get_by_role("button", name="Discard changes").click()
 
     def test_on_a_phone_at_the_tank(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         gauge(page, "Workboat fuel", "Cut")
         answer = page.locator(".cut-big")
         answer.scroll_into_view_if_needed()

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import PHONE, BrowserTest, go
 
 
 def value(page: Page, name: str):
@@ -15,9 +15,8 @@ def value(page: Page, name: str):
 
 class LineWithoutATank(BrowserTest):
     def test_on_a_phone_in_three_taps_and_one_value(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
+        go(page, "/")
         page.get_by_role("group", name="Units").get_by_role("button", name="US").tap()
         # The board is open. One: the line. Two: the field. Then one value.
         page.get_by_role("link", name="Line").tap()
@@ -43,7 +42,7 @@ class LineWithoutATank(BrowserTest):
 
     def test_two_values_part_and_it_becomes_a_tank(self) -> None:
         page = self.page
-        page.goto("/")
+        go(page, "/")
         page.get_by_role("heading", name="Needs a person").click()
         page.keyboard.press("l")
         page.get_by_role("heading", name="Line", exact=True).wait_for()
@@ -76,7 +75,7 @@ class LineWithoutATank(BrowserTest):
 
     def test_it_becomes_a_finding(self) -> None:
         page = self.page
-        page.goto("/")
+        go(page, "/")
         page.get_by_role("link", name="Line").click()
         value(page, "Level").fill("1.1 m")
         page.get_by_role("button", name="As a finding on a tank").click()
@@ -86,5 +85,5 @@ class LineWithoutATank(BrowserTest):
         expect(page.get_by_text("Kept with its readings.")).to_be_visible()
         page.get_by_role("link", name="Where it parts").click()
         expect(page.get_by_label(re.compile(r"^Level, readings \d+$")).first).to_be_visible()
-        page.goto("/line")
+        go(page, "/line")
         page.get_by_role("button", name="Clear it all").click()

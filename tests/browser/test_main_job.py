@@ -17,7 +17,7 @@ from rasante.core.quantities.words import places_by
 from rasante.core.tanks.tank_file import check_document
 from tests.core.samples import EXAMPLE, text
 
-from .harness import BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 
 PASTE = re.compile("^Or paste the text")
@@ -61,7 +61,7 @@ class MainJob(BrowserTest):
         tank = check_document(EXAMPLE).tank
 
         # Import the example, pasted.
-        page.goto("/")
+        go(page, "/")
         page.get_by_role("link", name="Tanks").click()
         page.get_by_role("button", name="Import a tank file").click()
         page.get_by_label(PASTE).fill(text(EXAMPLE).replace("6000", '"6 m"'))
@@ -196,10 +196,8 @@ class NothingIsLost(BrowserTest):
 
     def test_two_devices_on_one_draft(self) -> None:
         open_tank(self.page, "Process water", "Prove")
-        other = open_page(self.browser, self.server.url, {"width": 390, "height": 844})
-        self.addCleanup(other.context.close)
-        sign_in(other, "tech2", "skerrow-tech2")
-        other.goto(self.page.url)
+        other = self.phone("tech2")
+        go(other, self.page.url)
         with other.expect_response(lambda answer: answer.request.method == "PUT"):
             other.get_by_label("Remarks").fill("from the phone")
         self.page.get_by_label("Remarks").fill("from the laptop")
@@ -212,14 +210,15 @@ class NothingIsLost(BrowserTest):
 
     def test_a_survey_survives_leaving_the_page(self) -> None:
         page = self.page
-        page.goto("/tanks/new")
+        go(page, "/tanks/new")
         page.get_by_label("Name", exact=True).fill("Half typed")
         page.get_by_label("Shell length", exact=True).fill("3000")
         page.get_by_label("Inside diameter", exact=True).fill("5' 3 1/4\"")
         # A bare number is given the unit it was read in as soon as its field is left.
         expect(page.get_by_label("Shell length", exact=True)).to_have_value("3000 mm")
         expect(page.get_by_text("1\u202f606.5 mm", exact=False)).to_be_visible()
-        page.goto("/")
+        go(page, "/")
+        page.get_by_role("heading", name="Needs a person").wait_for()
         page.goto("/tanks/new")
         expect(page.get_by_label("Inside diameter", exact=True)).to_have_value("5' 3 1/4\"")
         page.get_by_role("button", name="Start over").click()
@@ -231,7 +230,7 @@ class NothingIsLost(BrowserTest):
 class Surveying(BrowserTest):
     def test_a_new_site_and_tank_drawn_as_it_is_typed(self) -> None:
         page = self.page
-        page.goto("/tanks/new")
+        go(page, "/tanks/new")
         page.get_by_role("button", name="New site").click()
         page.get_by_label("Site").fill("Skerrow hatchery")
         page.get_by_role("button", name="Make site").click()
@@ -270,7 +269,7 @@ class Surveying(BrowserTest):
 
     def test_a_file_that_is_dropped_or_picked(self) -> None:
         page = self.page
-        page.goto("/tanks")
+        go(page, "/tanks")
         page.get_by_role("button", name="Import a tank file").click()
         picker = page.get_by_label(re.compile("^Drop a tank file"))
         picker.set_input_files({"name": "junk.json", "mimeType": "application/json", "buffer": b"x" * 5_000_000})
@@ -306,9 +305,7 @@ class Surveying(BrowserTest):
         expect(page.get_by_label("Point 3, as found, rising")).to_have_value("")
 
     def test_a_lead_deletes_after_being_asked(self) -> None:
-        page = open_page(self.browser, self.server.url, {"width": 1280, "height": 800})
-        self.addCleanup(page.context.close)
-        sign_in(page, "lead", "skerrow-lead")
+        page = self.window("lead")
         open_tank(page, "Village vessel, chapel", "Survey")
         page.get_by_role("button", name="Delete this tank").click()
         dialog = page.get_by_role("dialog")
@@ -318,9 +315,7 @@ class Surveying(BrowserTest):
         expect(page.get_by_role("link", name="Village vessel, chapel")).to_have_count(0)
 
     def test_a_lead_deletes_a_draft(self) -> None:
-        page = open_page(self.browser, self.server.url, {"width": 1280, "height": 800})
-        self.addCleanup(page.context.close)
-        sign_in(page, "lead", "skerrow-lead")
+        page = self.window("lead")
         open_tank(page, "Quay diesel north", "Prove")
         page.get_by_role("button", name="Begin a proof").click()
         page.get_by_label("Remarks").fill("begun by mistake")

@@ -7,7 +7,7 @@ from time import monotonic
 
 from playwright.sync_api import Locator, Page, Request, Route, expect
 
-from .harness import PATIENCE, PHONE, BrowserTest, open_page, sign_in
+from .harness import PATIENCE, BrowserTest, go
 from .screenshots import open_tank
 
 #: Resolves once the page has done all that it has to do with what it was given, however slow the machine.
@@ -66,9 +66,7 @@ def rest(page: Page) -> None:
 
 class Manners(BrowserTest):
     def test_a_finger_scrolls_and_only_the_handle_moves_the_line(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         open_tank(page, "Quay diesel north", "Survey")
         line = page.get_by_role("slider", name="The line")
         before = line.get_attribute("aria-valuenow")
@@ -99,9 +97,8 @@ class Manners(BrowserTest):
         self.assertEqual(page.evaluate("window.scrollY"), 0)
 
     def test_targets_under_a_finger(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
+        go(page, "/")
         page.locator("#keep-state").wait_for()
         small = page.evaluate(
             "[...document.querySelectorAll('.top button, .top .places a')].map(e => [e.innerText,"

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go
 from .test_main_job import go_to, reading
 
 GALLON_IN3 = 231  # NIST Handbook 44, appendix C: cubic inches in a US gallon.
@@ -14,13 +14,11 @@ GALLON_IN3 = 231  # NIST Handbook 44, appendix C: cubic inches in a US gallon.
 
 class OnAPhone(BrowserTest):
     def test_survey_scale_and_prove_in_us_units(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
+        go(page, "/tanks/new")
         page.get_by_role("button", name="US", exact=True).click()
 
         # Survey: a box of 60 × 40 × 30 in, the units left out as one does.
-        page.goto("/tanks/new")
         page.get_by_label("Name", exact=True).fill("Pump house")
         page.get_by_label("Product", exact=True).fill("process water")
         page.get_by_label("Kind").select_option("Box")

@@ -8,7 +8,7 @@ from typing import Any
 from playwright.sync_api import BrowserContext, Page, Request, Route, expect
 
 from .between import Wire
-from .harness import DESK, BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go, sign_in
 from .screenshots import open_tank
 
 CHAPEL, BOILER = "Village vessel, chapel", "Boiler oil"
@@ -38,20 +38,14 @@ class OnAWire(BrowserTest):
 
     unread = True
 
+    @property
+    def url(self) -> str:
+        return self.wire.url
+
     def setUp(self) -> None:
-        super().setUp()
         self.wire = Wire(self.server.port)
         self.addCleanup(self.wire.close)
-        self.page.context.close()
-        self.page = self.another("tech", "skerrow-tech")
-
-    def another(self, username: str, password: str) -> Page:
-        """A page in a browser of its own."""
-        page = open_page(self.browser, self.wire.url, DESK)
-        self.addCleanup(page.context.close)
-        page.on("pageerror", lambda error: self.errors.append(str(error)))
-        sign_in(page, username, password)
-        return page
+        super().setUp()
 
     def kept(self, tank: int, what: str = "") -> Any:
         return ask(self.page.context, f"{self.server.url}/api/tanks/{tank}/{what}")
@@ -104,7 +98,7 @@ class ServerAway(OnAWire):
         self.wire.mend()
         again = page.context.new_page()
         # Wherever it is opened again: what waits is sent from any page.
-        again.goto("/")
+        go(again, "/")
         keeping(again, "all kept")
         self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "25 V")
 
@@ -123,6 +117,46 @@ class ServerAway(OnAWire):
         keeping(page, "all kept")
         expect(page.get_by_label("Supply", exact=True)).to_have_value("27 V")
         self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "27 V")
+
+    def test_a_browser_that_ends_its_reading_half_way_takes_nothing_and_throws_nothing(self) -> None:
+        page = self.page
+        open_tank(page, BOILER, "Wiring")
+        tank = tank_number(page)
+        page.get_by_label("Supply", exact=True).fill("28 V")
+        self.wire.cut()
+        page.get_by_role("button", name="Keep this wiring").click()
+        keeping(page, "1 waiting, no connection")
+        page.evaluate("""() => {
+            const get = IDBObjectStore.prototype.get;
+            IDBObjectStore.prototype.get = function (...asked) {
+                IDBObjectStore.prototype.get = get;
+                const request = get.apply(this, asked);
+                this.transaction.abort();
+                return request;
+            };
+        }""")
+        self.wire.mend()
+        keeping(page, "all kept")
+        self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "28 V")
+
+    def test_a_browser_that_cannot_open_what_it_holds_at_first_is_asked_again(self) -> None:
+        page = self.page
+        open_tank(page, BOILER, "Wiring")
+        newer = "new Promise((done) => { indexedDB.open('newer', 2).onsuccess = () => done() })"
+        page.evaluate(newer)
+        # Of what is there in a newer version an older one cannot be opened: the first time it is asked for instead.
+        page.add_init_script("""
+            const open = IDBFactory.prototype.open;
+            IDBFactory.prototype.open = function () {
+                IDBFactory.prototype.open = open;
+                return open.call(this, "newer", 1);
+            };
+        """)
+        page.reload()
+        page.get_by_label("Supply", exact=True).fill("29 V")
+        keeping(page, "1 draft here")
+        page.reload()
+        expect(page.get_by_label("Supply", exact=True)).to_have_value("29 V")
 
     def test_what_stands_on_the_screen_stays_and_the_words_go_by_themselves(self) -> None:
         page = self.page
@@ -176,6 +210,7 @@ class ServerAway(OnAWire):
 
     def test_signing_out_of_a_server_that_is_away_says_so(self) -> None:
         page = self.page
+        go(page, "/")
         page.locator("#person").click()
         self.wire.cut()
         page.get_by_role("button", name="Sign out").click()
@@ -183,6 +218,7 @@ class ServerAway(OnAWire):
 
     def test_a_draft_keeps_the_units_it_was_typed_in(self) -> None:
         page = self.page
+        go(page, "/")
         page.get_by_role("button", name="US", exact=True).click()
         open_tank(page, CHAPEL, "Survey")
         tank = tank_number(page)
@@ -228,7 +264,7 @@ class Refused(OnAWire):
         made = ask(page.context, f"{self.server.url}/api/tanks/", "POST", body)
         open_tank(page, "Short-lived", "Wiring")
         page.get_by_label("Supply", exact=True).fill("16 V")
-        lead = self.another("lead", "skerrow-lead")
+        lead = self.window("lead")
         token = next(one["value"] for one in lead.context.cookies() if one["name"] == "csrftoken")
         gone = lead.context.request.delete(
             f"{self.server.url}/api/tanks/{made['id']}/", headers={"X-CSRFToken": token}
@@ -236,7 +272,7 @@ class Refused(OnAWire):
         self.assertEqual(gone.status, 204)
         page.get_by_role("button", name="Keep this wiring").click()
         keeping(page, "1 refused: look")
-        page.goto("/")
+        go(page, "/")
         page.get_by_role("banner").get_by_role("button", name="1 refused: look").click()
         page.get_by_role("button", name="Discard it…").click()
         page.get_by_role("button", name="Discard Wiring, Short-lived").click()
@@ -244,7 +280,7 @@ class Refused(OnAWire):
 
     def test_a_new_tank_is_a_draft_until_it_is_kept(self) -> None:
         page = self.page
-        page.goto("/tanks/new")
+        go(page, "/tanks/new")
         page.get_by_label("Name", exact=True).fill("Half typed")
         keeping(page, "1 draft here")
         page.get_by_role("button", name="Start over").click()
@@ -255,7 +291,6 @@ class Refused(OnAWire):
         page.add_init_script(
             "IDBObjectStore.prototype.put = () => { throw new DOMException('full', 'QuotaExceededError') }"
         )
-        page.reload()
         open_tank(page, CHAPEL, "Wiring")
         page.get_by_label("Supply", exact=True).fill("22 V")
         keeping(page, "no room on this device")
@@ -265,6 +300,12 @@ class Refused(OnAWire):
 
 
 class OtherPeople(OnAWire):
+    def setUp(self) -> None:
+        super().setUp()
+        # Whoever signs out here has come in by the door: the other tests' technician stays in.
+        self.page.context.clear_cookies()
+        sign_in(self.page)
+
     def test_the_next_person_neither_sees_nor_sends_it(self) -> None:
         page = self.page
         open_tank(page, CHAPEL, "Wiring")
@@ -356,13 +397,14 @@ class OtherPeople(OnAWire):
         tank = tank_number(page)
         page.get_by_label("Supply", exact=True).fill("20 V")
         keeping(page, "1 draft here")
-        page.goto("/")
+        go(page, "/")
         body = {
             "entries": {"supply.nominal": "28 V"},
             "system": "metric",
             "revision": self.kept(tank, "wiring/")["revision"],
         }
         ask(page.context, f"{self.server.url}/api/tanks/{tank}/wiring/", "PUT", body)
+        page.reload()
         open_tank(page, CHAPEL, "Wiring")
         # Seen on opening, before anything is sent; what is kept stands until something is chosen.
         shown = page.get_by_role("alert", name="Changed by somebody else since you began")

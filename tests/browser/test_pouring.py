@@ -7,7 +7,7 @@ import statistics
 
 from playwright.sync_api import Locator, Page, expect
 
-from .harness import DESK, PHONE, BrowserTest, open_page, sign_in
+from .harness import PHONE, BrowserTest, go
 
 TANK = "Workboat fuel, port side"
 
@@ -63,7 +63,7 @@ class Pouring(BrowserTest):
             self.play("hand", name=flow, to="shut")
         self.put(20)
         number = self.mislead("1480 mm", "1180 mm")
-        page.goto(f"/tanks/{number}/table?pane=pour")
+        go(page, f"/tanks/{number}/table?pane=pour")
         page.get_by_label("It reads now", exact=True).fill(f"{self.dip():g}")
         for label, text in (
             ("In it now", "20"), ("Never above", "780 L"), ("Good enough is ±", "6 L"), ("One can holds", "20 L")
@@ -140,7 +140,7 @@ class Kept(BrowserTest):
     def opened(self, page: Page, tank: str) -> int:
         found = page.request.get("/api/tanks/", params={"search": tank}).json()["results"]
         number = next(int(one["id"]) for one in found if one["facts"]["name"] == tank)
-        page.goto(f"/tanks/{number}/table?pane=pour")
+        go(page, f"/tanks/{number}/table?pane=pour")
         page.get_by_role("region", name="Pours").wait_for()
         return number
 
@@ -152,9 +152,7 @@ class Kept(BrowserTest):
         expect(page.get_by_role("listitem", name="Pour 4")).to_contain_text("then 260 L in it")
 
     def test_two_people_at_one_run(self) -> None:
-        mine, theirs = self.page, open_page(self.browser, self.server.url, DESK)
-        self.addCleanup(theirs.context.close)
-        sign_in(theirs, "lead", "skerrow-lead")
+        mine, theirs = self.page, self.window("lead")
         for page in (mine, theirs):
             self.opened(page, "Slip petrol")
         self.take_in(mine)
@@ -175,9 +173,7 @@ class Kept(BrowserTest):
         expect(mine.get_by_label("One can holds")).to_have_value("25 L")
 
     def test_a_server_that_is_gone_loses_no_pour(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         number = self.opened(page, "Header tank")
         before = page.request.get(f"/api/tanks/{number}/pours/").json()["revision"]
         page.get_by_role("button", name="Another amount").click()
@@ -209,20 +205,18 @@ class Kept(BrowserTest):
     def test_under_pressure_there_is_no_such_pane(self) -> None:
         page = self.page
         number = page.request.get("/api/tanks/", params={"search": "Smokehouse"}).json()["results"][0]["id"]
-        page.goto(f"/tanks/{number}/table")
+        go(page, f"/tanks/{number}/table")
         expect(page.get_by_role("tab", name="Few points")).to_be_visible()
         expect(page.get_by_role("tab", name="Pour")).to_have_count(0)
-        page.goto(f"/tanks/{number}/table?pane=pour")
+        go(page, f"/tanks/{number}/table?pane=pour")
         expect(page.get_by_text("it is loaded at Watch, never poured")).to_be_visible()
 
 
 class FromAFile(BrowserTest):
     def test_other_peoples_pours_are_looked_at_first(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         number = page.request.get("/api/tanks/", params={"search": "Slip"}).json()["results"][0]["id"]
-        page.goto(f"/tanks/{number}/table?pane=pour")
+        go(page, f"/tanks/{number}/table?pane=pour")
         page.get_by_text("Read other people's pours from a file").click()
         chooser = page.get_by_label(re.compile("^Choose a CSV"))
         chooser.set_input_files({"name": "p.csv", "mimeType": "text/csv", "buffer": b"dip,poured\n0,0\n100,about\n"})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from .harness import DESK, PHONE, ROOT, BrowserTest, open_page, sign_in
+from .harness import DESK, PHONE, ROOT, BrowserTest, Traffic, go, sign_in
 from .screenshots import LEADS_VIEWS, VIEWS, open_tank
 from .test_main_job import reading
 
@@ -35,10 +35,10 @@ class EachScreen(BrowserTest):
 
     def test_at_both_sizes(self) -> None:
         found: dict[str, list[str]] = {}
-        page = open_page(self.browser, self.server.url, DESK, reduced_motion="reduce", bypass_csp=True)
-        self.addCleanup(page.context.close)
-        page.goto("/sign-in")
+        page = self.window(None, reduced_motion="reduce", bypass_csp=True)
+        go(page, "/sign-in")
         self.assertEqual(axe(page), [], "sign-in")
+        traffic = Traffic(page)
         sign_in(page, *self.person)
         for name, show in self.views.items():
             for size, theme, colours in ((DESK, "paper", "light"), (PHONE, "dusk", "dark")):
@@ -46,7 +46,7 @@ class EachScreen(BrowserTest):
                 page.evaluate(IN_THEME, [theme, colours])
                 if size is DESK:
                     show(page)
-                page.wait_for_load_state("networkidle")
+                traffic.rest()
                 page.evaluate(FRAMES)
                 wrong = axe(page)
                 if (wide := page.evaluate("document.documentElement.scrollWidth - window.innerWidth")) > 0:
@@ -62,9 +62,9 @@ class ForALead(EachScreen):
 
 class Screens(BrowserTest):
     def test_dialogs(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, reduced_motion="reduce", bypass_csp=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.window(size=PHONE, reduced_motion="reduce", bypass_csp=True)
+        go(page, "/")
+        page.get_by_role("heading", name="Needs a person").wait_for()
         for key, title in (("/", "Find"), ("?", "Keys")):
             page.keyboard.press(key)
             expect(page.get_by_role("dialog", name=title)).to_be_visible()
@@ -72,15 +72,13 @@ class Screens(BrowserTest):
             self.assertEqual(axe(page), [])
             page.keyboard.press("Escape")
             expect(page.get_by_role("dialog")).to_have_count(0)
-        page.goto("/tanks")
+        go(page, "/tanks")
         page.get_by_role("button", name="Import a tank file").click()
         page.wait_for_timeout(300)
         self.assertEqual(axe(page), [])
 
     def test_targets_are_large_enough_on_touch(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         open_tank(page, "Process water", "Prove")
         small = page.evaluate(
             """() => [...document.querySelectorAll("button, input:not([type=checkbox]), select, .btn, label.tick")]
@@ -94,7 +92,7 @@ class Screens(BrowserTest):
 class Keys(BrowserTest):
     def test_stations_line_and_find(self) -> None:
         page = self.page
-        page.goto("/")
+        go(page, "/")
         page.get_by_role("heading", name="Needs a person").wait_for()
         page.keyboard.press("/")
         page.keyboard.type("south table")

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .harness import DESK, BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 from .test_main_job import go_to, reading
 
@@ -171,10 +171,8 @@ class People(BrowserTest):
         open_tank(page, "Slip petrol", "Survey")
         page.get_by_label("Shell length", exact=True).fill("2610 mm")
         expect(page.get_by_text("on this device only")).to_be_visible()
-        other = open_page(self.browser, self.server.url, DESK)
-        self.addCleanup(other.context.close)
-        sign_in(other, "tech2", "skerrow-tech2")
-        other.goto(page.url)
+        other = self.window("tech2")
+        go(other, page.url)
         other.get_by_label("Notes").fill("Seen by another")
         other.get_by_role("button", name="Keep this survey").click()
         expect(other.get_by_text("Revision 2, kept")).to_be_visible()
@@ -190,9 +188,8 @@ class People(BrowserTest):
         expect(page.get_by_text("Revision 3, kept")).to_be_visible()
 
     def test_the_door(self) -> None:
-        page = open_page(self.browser, self.server.url, DESK)
-        self.addCleanup(page.context.close)
-        page.goto("/tanks?search=quay")
+        page = self.window(None)
+        go(page, "/tanks?search=quay")
         expect(page).to_have_url(re.compile("/sign-in"))
         page.get_by_label("Name").fill("tech")
         page.get_by_label("Password").fill("wrong")
@@ -210,7 +207,7 @@ class People(BrowserTest):
 
     def test_lists_sort_and_find(self) -> None:
         page = self.page
-        page.goto("/tanks")
+        go(page, "/tanks")
         page.get_by_role("button", name="Tank", exact=True).click()
         expect(page.get_by_role("row").nth(1)).to_contain_text("Boiler oil, strapped")
         page.get_by_role("button", name=re.compile("^Tank")).click()
@@ -222,7 +219,7 @@ class People(BrowserTest):
 
     def test_theme_and_units_stay(self) -> None:
         page = self.page
-        page.goto("/")
+        go(page, "/")
         page.get_by_role("button", name="Isla Brand").click()
         page.get_by_role("button", name="Dusk theme").click()
         page.get_by_role("button", name="US", exact=True).click()

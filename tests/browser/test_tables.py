@@ -12,7 +12,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from .harness import BrowserTest, open_page, sign_in
+from .harness import BrowserTest, Traffic, go
 from .screenshots import open_tank
 from .test_main_job import PASTE, choose_file, content, go_to, reading
 
@@ -23,7 +23,7 @@ def pane(page: Page, name: str) -> None:
 
 
 def new_tank(page: Page, name: str, kind: str) -> None:
-    page.goto("/tanks/new")
+    go(page, "/tanks/new")
     page.get_by_label("Name", exact=True).fill(name)
     page.get_by_label("Kind").select_option(kind)
 
@@ -107,7 +107,7 @@ class Profiles(BrowserTest):
         name = "4.6 m3, Ø 1590 mm"
         expect(page.get_by_role("link", name=name)).to_be_visible()
 
-        page.goto("/tanks/new")
+        go(page, "/tanks/new")
         page.get_by_label("Profile", exact=True).select_option(name)
         expect(page.get_by_label("Shell length", exact=True)).to_have_value("2600 mm")
         page.get_by_label("Name", exact=True).fill("Spare at the slip")
@@ -121,7 +121,7 @@ class Profiles(BrowserTest):
         page.get_by_role("button", name="Bring the profile up to date").click()
         expect(page.get_by_text("the same dimensions")).to_be_visible()
 
-        page.goto("/profiles")
+        go(page, "/profiles")
         row = page.get_by_role("row", name=re.compile(re.escape(name)))
         expect(row).to_contain_text("Spare at the slip: the profile is newer than the revision 1 it took")
         row.get_by_role("link", name="Spare at the slip").click()
@@ -162,7 +162,7 @@ class IssueAndCompare(BrowserTest):
 class Charts(BrowserTest):
     def test_a_csv_with_its_columns_mapped(self) -> None:
         page = self.page
-        page.goto("/tanks")
+        go(page, "/tanks")
         page.get_by_role("button", name="From a chart").click()
         rows = "Nr;Inhoud;Stand\n1;0;0\n2;1.180,5;100\n3;2.050,75;x\n"
         with tempfile.TemporaryDirectory() as folder:
@@ -214,7 +214,7 @@ class Charts(BrowserTest):
 
     def test_what_is_typed_while_a_file_is_read_stays(self) -> None:
         page = self.page
-        page.goto("/tanks")
+        go(page, "/tanks")
         page.get_by_role("button", name="From a chart").click()
         dialog = page.get_by_role("dialog")
         rows = dialog.get_by_label("Or paste its rows")
@@ -249,7 +249,7 @@ class Label(BrowserTest):
             picture = Path(folder) / "label.png"
             code.screenshot(path=picture)
             page.get_by_role("button", name="Close").click()
-            page.goto("/tanks")
+            go(page, "/tanks")
             page.get_by_role("button", name="Import a tank file").click()
             page.get_by_label(re.compile("^Drop a tank file")).set_input_files(picture)
             expect(page.get_by_label(PASTE)).to_have_value(re.compile("rasante.tank/1"))
@@ -263,7 +263,7 @@ class Label(BrowserTest):
 
     def test_a_picture_of_something_else(self) -> None:
         page = self.page
-        page.goto("/tanks")
+        go(page, "/tanks")
         with tempfile.TemporaryDirectory() as folder:
             picture = Path(folder) / "page.png"
             page.screenshot(path=picture)
@@ -347,18 +347,17 @@ class AtTheLine(BrowserTest):
         self.assertEqual((len(rows), rows[0]["level_mm"], rows[-1]["level_mm"]), (16, "0.0", "2400.0"))
 
     def test_every_new_view_on_a_phone_has_no_sideways_scroll(self) -> None:
-        page = open_page(self.browser, self.server.url, {"width": 390, "height": 844})
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
+        traffic = Traffic(page)
         for name in ("Workboat fuel", "Boiler oil"):
             open_tank(page, name, "Survey")
-            page.wait_for_load_state("networkidle")
+            traffic.rest()
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, name)
         open_tank(page, "Quay diesel north", "Table")
         for name in ("± where from", "Liquid", "Few points", "Issue and compare", "Rows"):
             pane(page, name)
-            page.wait_for_load_state("networkidle")
+            traffic.rest()
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, name)
-        page.goto("/profiles")
-        page.wait_for_load_state("networkidle")
+        go(page, "/profiles")
+        traffic.rest()
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)

@@ -17,7 +17,7 @@ from rasante.core.tanks.tank_file import check_document
 from rasante.core.wiring.circuit import check_circuit
 from tests.core.fault_cases import Bench, Case
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import PHONE, BrowserTest, go
 
 LOOP = {"kind": "two_wire", "cable[0].length": "40 m", "cable[1].length": "15 m"}
 CHAIN = {
@@ -81,7 +81,7 @@ class Trouble(BrowserTest):
     def test_jumping_wildly_and_a_steady_input_are_the_sensor(self) -> None:
         page = self.page
         tank, at = self.prepare(page)
-        page.goto(f"/tanks/{tank}/survey")
+        go(page, f"/tanks/{tank}/survey")
         page.get_by_role("link", name="Find the fault").click()
         expect(page.get_by_text("A simulated signal moves real pumps and valves")).to_be_visible()
         self.assertLess(self.follow(page, self.wrong(at, "sensor-noisy", 0.25, 0.5), "look"), 12)
@@ -108,11 +108,9 @@ class Trouble(BrowserTest):
         expect(page.get_by_text("Nothing yet. Begin with what the screen shows")).to_be_visible()
 
     def test_too_low_with_a_sound_sensor_is_the_input_channel(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         tank, at = self.prepare(page)
-        page.goto(f"/tanks/{tank}/trouble")
+        go(page, f"/tanks/{tank}/trouble")
         page.get_by_role("region", name="Suspects").wait_for()
         bench = self.wrong(at, "channel-floor", 0.6, 0.45)
         self.follow(page, bench, "shown")
@@ -138,7 +136,7 @@ class Trouble(BrowserTest):
         tank, at = self.prepare(page)
         sound = at.sound.at(0.4 * at.sound.top_m, exact=False)
         off = f"{0.6 * at.ends['shown'][1] + 0.4 * sound['shown']:.0f} mm"
-        page.goto(f"/tanks/{tank}/trouble")
+        go(page, f"/tanks/{tank}/trouble")
         trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
         here = page.get_by_role("region", name="Do this next")
         for count, (test, reads) in enumerate(
@@ -164,7 +162,7 @@ class Trouble(BrowserTest):
     def test_a_server_that_is_gone_loses_no_finding(self) -> None:
         page = self.page
         tank, _ = self.prepare(page)
-        page.goto(f"/tanks/{tank}/trouble")
+        go(page, f"/tanks/{tank}/trouble")
         page.get_by_role("region", name="Suspects").wait_for()
         page.get_by_text("The next three tests, for where there is no network").click()
         expect(page.locator(".ahead > li").first).to_be_visible()
@@ -182,7 +180,7 @@ class Trouble(BrowserTest):
     def test_a_finding_that_cannot_be_read_is_shown_to_be_put_right(self) -> None:
         page = self.page
         tank, _ = self.prepare(page)
-        page.goto(f"/tanks/{tank}/trouble")
+        go(page, f"/tanks/{tank}/trouble")
         page.get_by_label("Any other test or reading").select_option("counts")
         page.get_by_role("region", name="Do this next").get_by_label("It reads").fill("12000")
         page.get_by_role("button", name="That is what it reads").click()
@@ -203,7 +201,7 @@ class Trouble(BrowserTest):
     def test_any_reading_and_readings_that_are_pasted(self) -> None:
         page = self.page
         tank, _ = self.prepare(page)
-        page.goto(f"/tanks/{tank}/trouble")
+        go(page, f"/tanks/{tank}/trouble")
         trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
         page.get_by_label("Any other test or reading").select_option("volts")
         page.get_by_label("Red on").select_option("fuse.1")

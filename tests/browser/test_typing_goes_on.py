@@ -9,7 +9,7 @@ from typing import Any
 
 from playwright.sync_api import Error, Locator, Page, Route, expect
 
-from .harness import PATIENCE, PHONE, BrowserTest, open_page, signed_in
+from .harness import PATIENCE, PHONE, BrowserTest, Traffic
 from .screenshots import open_tank
 
 PROOFS = re.compile(r"/api/tanks/\d+/proofs/")
@@ -196,9 +196,7 @@ class WhileItIsBeingKept(BrowserTest):
         page.get_by_role("button", name="Discard changes").click()
 
     def test_a_thumb_clicks_what_it_was_put_on_not_what_comes_under_it(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True)
-        self.addCleanup(page.context.close)
-        page.context.add_cookies(signed_in())
+        page = self.window(size=PHONE, has_touch=True)
         add = self.at_the_spot(page)
         touch = page.context.new_cdp_session(page)
 
@@ -235,13 +233,14 @@ class WhileItIsBeingKept(BrowserTest):
         page.get_by_label("Notes").fill("ladder at the east side")
         page.get_by_role("button", name="Keep this survey").click()
         expect(page.get_by_role("banner").get_by_role("button", name="all kept")).to_be_visible()
+        traffic = Traffic(page)
         held = Held(page, PROOFS, "GET")
         stations.get_by_role("link", name="Prove").click()
         held.wait_for(1)
         page.get_by_label("Remarks").fill("read at dusk")
         expect(page.get_by_text(re.compile(r"^saved \d"))).to_be_visible()
         held.answer(before)
-        page.wait_for_load_state("networkidle")
+        traffic.rest()
         expect(page.get_by_label("Remarks")).to_have_value("read at dusk")
 
     def test_a_first_answer_that_comes_after_a_keeping_is_asked_for_anew(self) -> None:

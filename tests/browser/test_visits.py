@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Route, expect
 
-from .harness import DESK, PATIENCE, open_page
+from .harness import PATIENCE, go
 from .visiting import Visiting
 
 
@@ -19,7 +19,7 @@ class AtTheTank(Visiting):
         page.get_by_role("button", name="Dip the tank").click()
         self.field(page.get_by_role("article"), "Dip, innage").fill("400 mm")
         expect(page.get_by_role("article").get_by_text("Volume", exact=True)).to_be_visible()
-        page.goto(f"/visits/{number}?step=compare_dip")
+        go(page, f"/visits/{number}?step=compare_dip")
         expect(page.get_by_role("heading", name="Compare with the dip")).to_be_visible()
         number = self.begin(page, "Workboat", You_come_to="Install", Tank="Vehicle or genset tank")
         page.get_by_role("button", name=re.compile("steps: list")).click()
@@ -35,7 +35,7 @@ class AtTheTank(Visiting):
     def test_what_is_refused_is_said_at_its_step_and_what_was_typed_is_still_there(self) -> None:
         page = self.phone()
         number = self.begin(page, "Workboat", You_come_to="Install", Tank="Vehicle or genset tank")
-        page.goto(f"/visits/{number}?step=gas_test")
+        go(page, f"/visits/{number}?step=gas_test")
         page.get_by_label("Lower explosive limit reached").fill("35")
         page.get_by_role("button", name="Done", exact=True).click()
         refused = page.get_by_role("alert").filter(has_text="Test for gas: not entered")
@@ -49,12 +49,12 @@ class AtTheTank(Visiting):
         page.get_by_label("Lower explosive limit reached").fill("0")
         page.get_by_role("button", name="Done", exact=True).click()
         expect(page.get_by_role("heading", name="Test for gas")).to_have_count(0)
-        page.goto(f"/visits/{number}?step=gas_test")
+        go(page, f"/visits/{number}?step=gas_test")
         expect(page.get_by_text(re.compile("done by Isla Brand"))).to_be_visible()
 
     def test_the_vehicle_tank_in_a_dead_spot_with_the_server_killed(self) -> None:
         """A two-hour install rehearsed: off the network in the middle, reloaded twice, the server killed once."""
-        page = self.phone("lead", "skerrow-lead", service_workers="allow")
+        page = self.phone("lead", service_workers="allow")
         number = self.begin(
             page,
             "Workboat",
@@ -102,15 +102,14 @@ class AtTheTank(Visiting):
         self.assertTrue(pdf.body().startswith(b"%PDF"))
 
     def test_handed_over_by_a_link_and_by_mail(self) -> None:
-        page = self.phone("lead", "skerrow-lead")
+        page = self.phone("lead")
         number = self.begin(page, "Quay diesel north", You_come_to="Routine check")
         self.walk(page, number)
         self.sign(page, number, "Marit Voe", "skerrow-lead")
         page.get_by_role("button", name="Make a link").click()
         link = page.locator("[role=status] code").inner_text()
-        guest = open_page(self.browser, self.server.url, DESK)
-        self.addCleanup(guest.context.close)
-        guest.goto(link)
+        guest = self.window(None)
+        go(guest, link)
         expect(guest.get_by_role("heading", level=1)).to_contain_text("Quay diesel north")
         self.assertEqual(guest.get_by_role("link").count(), 1)
         page.reload()
@@ -122,12 +121,12 @@ class AtTheTank(Visiting):
         page.get_by_label("To", exact=True).fill("keeper@example.org")
         page.get_by_role("button", name="Send the sheet").click()
         expect(page.get_by_text("Sent to keeper@example.org.")).to_be_visible()
-        page.goto("/mail")
+        go(page, "/mail")
         expect(page.get_by_role("heading", name=re.compile("Quay diesel north: record of visit"))).to_be_visible()
 
     def test_customers_and_devices(self) -> None:
         page = self.page
-        page.goto("/register")
+        go(page, "/register")
         page.get_by_role("button", name="New customer").click()
         page.get_by_label("Name", exact=True).fill("Ferry pier")
         page.get_by_label("E-mail").fill("nobody")
@@ -164,9 +163,9 @@ class WithDevices(Visiting):
     live = True
 
     def test_propane_tilt_and_quality_taken_from_the_unit(self) -> None:
-        page = self.phone("lead", "skerrow-lead")
+        page = self.phone("lead")
         number = self.begin(page, "Smokehouse", You_come_to="Install")
-        page.goto(f"/visits/{number}?step=soft_install")
+        go(page, f"/visits/{number}?step=soft_install")
         # Its button wakes the unit: it measures, and sends as soon as it has its network.
         self.play("speed", times="30")
         self.addCleanup(self.play, "speed", times="1")
@@ -177,7 +176,7 @@ class WithDevices(Visiting):
             expect(take).to_have_text(re.compile("^Take "), timeout=4 * PATIENCE)
             take.click()
             expect(self.field(card, label)).not_to_have_value("")
-        page.goto(f"/visits/{number}")
+        go(page, f"/visits/{number}")
         self.walk(page, number)
         self.sign(page, number, "Marit Voe", "skerrow-lead")
         record = page.request.get(f"/api/visits/{number}/record.json/").json()

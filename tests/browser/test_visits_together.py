@@ -8,7 +8,7 @@ import re
 import segno
 from playwright.sync_api import Route, expect
 
-from .harness import DESK, open_page, sign_in
+from .harness import go
 from .visiting import Visiting
 
 
@@ -16,7 +16,7 @@ class Together(Visiting):
     def test_a_label_gives_serial_part_and_address_at_once(self) -> None:
         page = self.phone()
         number = self.begin(page, "Workboat", You_come_to="Install", Tank="Vehicle or genset tank")
-        page.goto(f"/visits/{number}?step=identity")
+        go(page, f"/visits/{number}?step=identity")
         card = page.get_by_role("article")
         scanned = card.get_by_label("Scan its label")
         scanned.set_input_files({"name": "dark.png", "mimeType": "image/png", "buffer": self.picture("")})
@@ -30,7 +30,7 @@ class Together(Visiting):
         card.get_by_role("button", name="Done", exact=True).click()
         expect(page.get_by_role("heading", name="Take down the device")).to_have_count(0)
         page.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
-        page.goto("/register?pane=devices")
+        go(page, "/register?pane=devices")
         device = page.get_by_role("article", name="CP-700 SK-7001")
         expect(device).to_contain_text("Workboat")
         expect(device).to_contain_text(f"visit {self.visit(page, number)['number']}")
@@ -49,7 +49,7 @@ class Together(Visiting):
         mine = self.phone(service_workers="allow")
         number = self.begin(mine, "Workboat", You_come_to="Routine check")
         dip = f"/visits/{number}?step=dip"
-        mine.goto(dip)
+        go(mine, dip)
         mine.evaluate("navigator.serviceWorker.ready.then(() => true)")
         mine.reload()
         self.field(mine.get_by_role("article"), "Dip, innage").wait_for()
@@ -58,8 +58,8 @@ class Together(Visiting):
         self.field(mine.get_by_role("article"), "Dip, innage").fill("402 mm")
         mine.get_by_role("button", name="Done", exact=True).click()
         expect(mine.get_by_text("1 to be sent: kept here")).to_be_visible()
-        theirs = self.phone("lead", "skerrow-lead")
-        theirs.goto(dip)
+        theirs = self.phone("lead")
+        go(theirs, dip)
         self.field(theirs.get_by_role("article"), "Dip, innage").fill("398 mm")
         theirs.get_by_role("button", name="Done", exact=True).click()
         theirs.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
@@ -77,10 +77,10 @@ class Together(Visiting):
         self.assertEqual(done["state"], "open")
 
     def test_the_record_is_not_signed_over_something_that_the_signer_did_not_see(self) -> None:
-        page = self.phone("lead", "skerrow-lead")
+        page = self.phone("lead")
         number = self.begin(page, "Quay diesel north", You_come_to="Routine check")
         self.walk(page, number)
-        page.goto(f"/visits/{number}/record")
+        go(page, f"/visits/{number}/record")
         page.get_by_label("Your name").fill("Marit Voe")
         page.get_by_label("Your password").fill("skerrow-lead")
         self.dip_again(number, "391 mm")
@@ -95,12 +95,12 @@ class Together(Visiting):
         expect(page.get_by_role("link", name="Sheet (PDF)")).to_be_visible()
 
     def test_the_record_is_not_signed_while_what_was_entered_last_is_still_being_read(self) -> None:
-        page = self.phone("lead", "skerrow-lead")
+        page = self.phone("lead")
         number = self.begin(page, "Quay diesel north", You_come_to="Routine check")
         self.walk(page, number)
         page.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
         page.clock.install()
-        page.goto(f"/visits/{number}/record")
+        go(page, f"/visits/{number}/record")
         page.get_by_label("Your name").fill("Marit Voe")
         page.get_by_label("Your password").fill("skerrow-lead")
         self.dip_again(number, "391 mm")
@@ -124,7 +124,7 @@ class Together(Visiting):
     def dip_again(self, number: int, dip: str) -> None:
         """A colleague takes the dip of a visit back and dips anew."""
         colleague = self.phone()
-        colleague.goto(f"/visits/{number}?step=dip")
+        go(colleague, f"/visits/{number}?step=dip")
         colleague.get_by_role("button", name="Take back").click()
         colleague.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
         self.field(colleague.get_by_role("article"), "Dip, innage").fill(dip)
@@ -132,12 +132,10 @@ class Together(Visiting):
         colleague.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
 
     def test_what_is_noted_of_a_tank_is_put_together_from_both(self) -> None:
-        mine, theirs = self.page, open_page(self.browser, self.server.url, DESK)
-        self.addCleanup(theirs.context.close)
-        sign_in(theirs, "lead", "skerrow-lead")
+        mine, theirs = self.page, self.window("lead")
         tank = mine.request.get("/api/tanks/?search=Workboat").json()["results"][0]["id"]
         for page in (mine, theirs):
-            page.goto(f"/tanks/{tank}/register")
+            go(page, f"/tanks/{tank}/register")
             page.get_by_label("Painted on it").wait_for()
         mine.get_by_label("Painted on it").fill("W 7")
         mine.get_by_label("Contact there").fill("Ann Sund")
@@ -157,7 +155,7 @@ class Together(Visiting):
         now = mine.request.get(f"/api/tanks/{tank}/register/").json()
         self.assertEqual((now["painted"], now["contact"], now["telephone"]), ("W 8", "Ann Sund", "0555 01"))
         # A place that cannot be read is said at its field, not dropped.
-        mine.goto(f"/tanks/{tank}/register")
+        go(mine, f"/tanks/{tank}/register")
         mine.get_by_label("Latitude").fill("north of the pier")
         mine.get_by_role("button", name="Keep", exact=True).click()
         expect(mine.get_by_text(re.compile("write degrees"))).to_be_visible()
@@ -166,7 +164,7 @@ class Together(Visiting):
     def test_a_bare_number_means_what_it_meant_when_it_was_typed(self) -> None:
         page = self.phone()
         number = self.begin(page, "Workboat", You_come_to="Routine check")
-        page.goto(f"/visits/{number}?step=dip")
+        go(page, f"/visits/{number}?step=dip")
         card = page.get_by_role("article")
         self.field(card, "Dip, innage").fill("412")
         expect(card.get_by_label("Dip, innage, mm")).to_have_value("412")

@@ -11,7 +11,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import expect
 
-from .harness import PATIENCE, PHONE, BrowserTest, open_page, sign_in
+from .harness import PATIENCE, BrowserTest, go
 from .screenshots import open_tank
 
 
@@ -159,7 +159,7 @@ class Yard(BrowserTest):
 class Sources(BrowserTest):
     def test_a_unit_is_made_given_its_token_and_heard(self) -> None:
         page = self.page
-        page.goto("/sources")
+        go(page, "/sources")
         page.get_by_role("button", name="New source").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_label("It is", exact=True).select_option("push")
@@ -197,7 +197,7 @@ class Sources(BrowserTest):
 
     def test_what_is_typed_of_a_source_stays_and_overwrites_nobody(self) -> None:
         page = self.page
-        page.goto("/sources")
+        go(page, "/sources")
         source = page.get_by_role("article", name="Office screen")
         source.get_by_role("button", name="Change").click()
         dialog = page.get_by_role("dialog")
@@ -232,7 +232,7 @@ class Sources(BrowserTest):
 
     def test_a_channel_taken_out_is_gone_and_those_after_it_move_up(self) -> None:
         page = self.page
-        page.goto("/sources")
+        go(page, "/sources")
         page.get_by_role("button", name="New source").click()
         dialog = page.get_by_role("dialog")
         for name in ("first", "second"):
@@ -267,7 +267,7 @@ class Sources(BrowserTest):
 
     def test_a_loggers_file(self) -> None:
         page = self.page
-        page.goto("/sources")
+        go(page, "/sources")
         page.get_by_role("button", name="New source").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_label("It is", exact=True).select_option("csv")
@@ -292,9 +292,7 @@ class Sources(BrowserTest):
 
 class OnAPhone(BrowserTest):
     def test_watch_is_whole_on_a_phone(self) -> None:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True)
-        self.addCleanup(page.context.close)
-        sign_in(page)
+        page = self.phone()
         open_tank(page, "Quay diesel north", "Watch")
         expect(page.get_by_role("group", name="Now")).to_contain_text("old")
         self.assertEqual(page.evaluate("document.documentElement.scrollWidth - window.innerWidth"), 0)

@@ -8,7 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-from .harness import PHONE, BrowserTest, open_page, sign_in
+from .harness import BrowserTest, go
 
 PICTURE = Path(__file__).parents[2] / "docs" / "screenshots" / "board.png"
 #: What is typed where nothing live is taken.
@@ -24,15 +24,9 @@ TYPED = {
 class Visiting(BrowserTest):
     """Opens visits and walks them as a thumb would."""
 
-    def phone(self, username: str = "tech", password: str = "skerrow-tech", **options: Any) -> Page:
-        page = open_page(self.browser, self.server.url, PHONE, has_touch=True, is_mobile=True, **options)
-        self.addCleanup(page.context.close)
-        sign_in(page, username, password)
-        return page
-
     def begin(self, page: Page, tank: str, **facts: str) -> int:
         """Open a visit from the tank's own page."""
-        page.goto(f"/tanks?search={tank}")
+        go(page, f"/tanks?search={tank}")
         page.get_by_role("link", name=re.compile(f"^{tank}")).first.click()
         page.get_by_role("link", name="Visit it").click()
         for title, option in facts.items():
@@ -106,7 +100,7 @@ class Visiting(BrowserTest):
         return overridden
 
     def sign(self, page: Page, number: int, name: str, password: str) -> None:
-        page.goto(f"/visits/{number}/record")
+        go(page, f"/visits/{number}/record")
         expect(page.get_by_text("Still open")).to_have_count(0)
         page.get_by_label("Your name").fill(name)
         page.get_by_label("Your password").fill(password)
