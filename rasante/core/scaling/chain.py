@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from types import MappingProxyType
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from ..quantities.arrays import Array
 from ..quantities.signals import Signal
 from .hop import Hop, Setting, Value
 from .numbers import DigitalScaling, Link, Register, Scaling
+from .places import Places, places
 from .screen import Screen
 from .sending import InputCard, Transmitter, Wires
 from .sensing import SENSING, Sensing
@@ -134,38 +135,43 @@ class Chain:
     hops: tuple[Hop, ...]
     top_m: float
     edits: tuple[StationEdit, ...] = ()
+    _places: Places = field(init=False, repr=False, compare=False)
 
     @classmethod
     def of(cls, hops: Sequence[Hop], top_m: float) -> Chain:
         """Make a chain, each hop knowing what it has to of the one before it."""
         return cls(tuple(hops), top_m)._joined()
 
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "_places", places(tuple(map(type, self.hops))))
+
     def _joined(self) -> Chain:
         """What a hop has of another is that one's: a register's type, a signal, how much a metre is."""
-        sensing, register, transmitter = self.sensing, self.find(Register), self.find(Transmitter)
-        hops: list[Hop] = []
-        for hop in self.hops:
-            if isinstance(hop, Transmitter | DigitalScaling) and hop.per_metre != sensing.per_metre:
-                hop = replace(hop, per_metre=sensing.per_metre)  # noqa: PLW2901
-            elif isinstance(hop, Wires) and transmitter is not None and hop.signal != transmitter.signal:
-                hop = replace(hop, signal=transmitter.signal)  # noqa: PLW2901
-            elif isinstance(hop, Link) and register is not None:
-                written = (register.type, register.order)
-                if (hop.written, hop.written_order) != written:
-                    hop = replace(hop, written=written[0], written_order=written[1])  # noqa: PLW2901
-            hops.append(hop)
-        return replace(self, hops=tuple(hops))
+        per_metre, transmitter, register = self.sensing.per_metre, self.transmitter, self.find(Register)
+        c = self._knowing(Transmitter, per_metre=per_metre)._knowing(DigitalScaling, per_metre=per_metre)
+        if transmitter is not None:
+            c = c._knowing(Wires, signal=transmitter.signal)
+        if register is not None:
+            c = c._knowing(Link, written=register.type, written_order=register.order)
+        return c
+
+    def _knowing(self, kind: type[Hop], **of_others: Any) -> Chain:
+        """The chain whose hop of a kind, if it has one, knows this of others."""
+        at = self._places.of(kind)
+        if at is None or all(getattr(self.hops[at], name) == known for name, known in of_others.items()):
+            return self
+        return self._with({at: replace(self.hops[at], **of_others)})
+
+    def _with(self, others: Mapping[int, Hop]) -> Chain:
+        """The chain with other hops at some places."""
+        hops = tuple(others.get(at, hop) for at, hop in enumerate(self.hops))
+        return Chain(hops, self.top_m, self.edits)
 
     def find(self, kind: type[H]) -> H | None:
         """Its hop of a kind; None where it has none."""
-        if kind not in self._found:
-            self._found[kind] = next((hop for hop in self.hops if isinstance(hop, kind)), None)
-        # What was found of a kind is of that kind.
-        return cast("H | None", self._found[kind])
-
-    @cached_property
-    def _found(self) -> dict[type[Hop], Hop | None]:
-        return {}
+        at = self._places.of(kind)
+        # What is there of a kind is of that kind.
+        return None if at is None else cast("H", self.hops[at])
 
     def _need(self, kind: type[H]) -> H:
         found = self.find(kind)
@@ -216,18 +222,14 @@ class Chain:
             return "register"
         return "meter" if self.transmitter is not None and self.card is None else "card"
 
-    @cached_property
+    @property
     def stations(self) -> tuple[str, ...]:
         """Its stations, in order."""
-        return ("level", *(hop.station for hop in self.hops))
+        return self._places.stations
 
     def hop(self, station: str) -> Hop:
         """The hop that leads to a station."""
-        return self._leading[station]
-
-    @cached_property
-    def _leading(self) -> dict[str, Hop]:
-        return {hop.station: hop for hop in self.hops}
+        return self.hops[self._places.leading[station]]
 
     @cached_property
     def ideal(self) -> Chain:
@@ -311,10 +313,13 @@ class Chain:
 
     def put(self, values: Mapping[str, Value]) -> Chain:
         """The chain with other settings, by their entries; what follows from them is left as it is."""
-        hops = tuple(hop.put(values) for hop in self.hops)
-        if all(new is old for new, old in zip(hops, self.hops, strict=True)):
+        own: dict[int, dict[str, Any]] = {}
+        for path, value in values.items():
+            for at, name in self._places.settings.get(path, ()):
+                own.setdefault(at, {})[name] = value
+        if not own:
             return self
-        return replace(self, hops=hops)._joined()
+        return self._with({at: replace(self.hops[at], **named) for at, named in own.items()})._joined()
 
 
 def all_settings() -> dict[str, tuple[str, Setting]]:

@@ -103,11 +103,11 @@ class Hop(ABC):
     @classmethod
     def known(cls) -> dict[str, Setting]:
         """Its settings by their entries, in order."""
-        return {one.path: one for one, _ in _named(cls)}
+        return {one.path: one for one, _ in fields_of(cls)}
 
     def settings(self) -> dict[str, Value]:
         """What each of its settings is, by its entry."""
-        return {one.path: getattr(self, name) for one, name in _named(type(self))}
+        return {one.path: getattr(self, name) for one, name in fields_of(type(self))}
 
     def unasked(self) -> frozenset[str]:
         """Entries of its settings that mean nothing as the others are."""
@@ -115,14 +115,14 @@ class Hop(ABC):
 
     def put(self, values: Mapping[str, Value]) -> Self:
         """The hop with other settings, by their entries; entries of other hops are left."""
-        own = {name: values[one.path] for one, name in _named(type(self)) if one.path in values}
+        own = {name: values[one.path] for one, name in fields_of(type(self)) if one.path in values}
         return replace(self, **own) if own else self
 
 
 _NAMED: dict[type, tuple[tuple[Setting, str], ...]] = {}
 
 
-def _named(kind: type[Hop]) -> tuple[tuple[Setting, str], ...]:
+def fields_of(kind: type[Hop]) -> tuple[tuple[Setting, str], ...]:
     """The settings of a kind of hop, with the fields that hold them."""
     if kind not in _NAMED:
         there = (one for one in fields(kind) if "setting" in one.metadata)
