@@ -15,7 +15,7 @@ from rasante.core.faults.belief import Belief, Finding
 from rasante.core.faults.fault import Fault, FaultKind, fault_kinds, faults_of_kind, priors
 from rasante.core.faults.fault_test import FaultTest, fault_tests, tests_of
 from rasante.core.faults.installation import Installation
-from rasante.core.faults.predict import Reader, Wrong, read, scale
+from rasante.core.faults.predict import Common, Reader, Wrong, read, scale
 from rasante.core.faults.table import Table, table_of
 from rasante.core.scaling.chain import Clip, Gain, Offset
 from rasante.core.scaling.edits import Edit, Set
@@ -89,7 +89,8 @@ def one(key: str, at: Installation, value: float | None = None) -> Wrong:
 
 def reads(key: str, test: str, at: Installation, level: float, value: float | None = None) -> float:
     """What a test reads of an installation with one fault, at a level by share of the height."""
-    return float(read(Reader(one(key, at, value), np.array([level * at.sound.top_m])), fault_tests()[test]).mean[0])
+    common = Common(at, np.array([level * at.sound.top_m]))
+    return float(read(Reader(one(key, at, value), common), fault_tests()[test]).mean[0])
 
 
 @dataclass(frozen=True)
@@ -136,7 +137,7 @@ class Bench:
 
     def __init__(self, case: Case, mistakes: float = 0.02) -> None:
         self.case, self.mistakes = case, mistakes
-        self.reader = Reader(case.wrong, np.array([case.level_m]))
+        self.reader = Reader(case.wrong, Common(case.at, np.array([case.level_m])))
         self.rng = np.random.default_rng(case.seed + 1)
 
     def do(self, test: FaultTest) -> Finding:

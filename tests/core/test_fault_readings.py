@@ -10,7 +10,7 @@ import numpy as np
 from rasante.core.faults.fault import fault_kinds, faults_of, faults_of_kind
 from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
-from rasante.core.faults.predict import Reader, Wrong, read, station_of
+from rasante.core.faults.predict import Common, Reader, Wrong, read, station_of
 from rasante.core.faults.series import judge_series
 from rasante.core.scaling.edits import Set
 from rasante.core.scaling.hypotheses import hypotheses
@@ -166,7 +166,8 @@ class AlongTheChain(TestCase):
     def test_noise_and_lags_are_met_behind_where_they_arise_alone(self) -> None:
         def unrest(key: str, test: str, value: float | None = None) -> float:
             """Standard deviation of what a test reads, by its station's span."""
-            reader, how = Reader(one(key, self.at, value), np.array([0.5 * self.at.sound.top_m])), fault_tests()[test]
+            common = Common(self.at, np.array([0.5 * self.at.sound.top_m]))
+            reader, how = Reader(one(key, self.at, value), common), fault_tests()[test]
             return float(read(reader, how).sd[0]) / self.at.spans[station_of(how, self.at)]
 
         quiet = fault_tests()["counts"].share

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 
@@ -45,20 +45,60 @@ def _solved(circuit: Circuit, sent: float) -> Solution | None:
         return None
 
 
+#: How a circuit is solved where the sensor means to send so much.
+Solve = Callable[[float], Solution | None]
+
+
+def _sweep(solved: Solve, signal: Signal) -> tuple[tuple[float, Solution | None], ...]:
+    """Solve a circuit for what its sensor may mean to send; straight lines lie between what is returned.
+
+    Notes
+    -----
+    Where every part is in the same state at two values, it is at all between: the network is linear then, and what
+    asks for another state are inequalities. So only where a state changes are the knots between solved as well; and
+    where a sensor starves, as what it draws then is not linear in what it means to send.
+    """
+    knots = [float(one) for one in _knots(signal)]
+    # At nothing a least current stands for none: what lies beyond is not straight to it.
+    first, last = min(1, len(knots) - 1), len(knots) - 1
+    found = {at: solved(knots[at]) for at in (0, first, last)}
+    open_ends = [(first, last)]
+    while open_ends:
+        left, right = open_ends.pop()
+        one, other = found[left], found[right]
+        if right - left < 2 or _straight(one, other):
+            continue
+        middle = (left + right) // 2
+        found[middle] = solved(knots[middle])
+        open_ends += [(left, middle), (middle, right)]
+    return tuple((knots[at], found[at]) for at in sorted(found))
+
+
+def _straight(one: Solution | None, other: Solution | None) -> bool:
+    """Whether all lies on a straight line between two solutions of one circuit."""
+    if one is None or other is None:
+        return False
+    return one.state == other.state and "starved" not in one.state.values()
+
+
+@lru_cache(maxsize=4096)
+def _swept(circuit: Circuit, signal: Signal) -> tuple[tuple[float, Solution | None], ...]:
+    return _sweep(partial(_solved, circuit), signal)
+
+
 @lru_cache(maxsize=4096)
 def _line(circuit: Circuit, signal: Signal) -> tuple[Array, Array]:
     """What arrives at the input by what is sent; nothing where the network has no answer."""
-    sent, found = _knots(signal), []
+    swept, found = _swept(circuit, signal), []
     node = joined(circuit)
-    for one in sent:
-        solution = _solved(circuit, float(one))
+    for _, solution in swept:
         if solution is None:
             found.append(signal.nothing)
         elif signal.quantity == "current":
             found.append(solution.current.get("input", 0.0))
         else:
             found.append(solution.volts(node["input.+"], node["input.−"]) or 0.0)
-    return sent, np.array(found)
+    return np.array([sent for sent, _ in swept]), np.array(found)
 
 
 def arriving(circuit: Circuit, signal: Signal, sent: Array) -> Array:
@@ -68,23 +108,21 @@ def arriving(circuit: Circuit, signal: Signal, sent: Array) -> Array:
 
 @lru_cache(maxsize=8192)
 def _volts_line(circuit: Circuit, signal: Signal, red: str, black: str) -> tuple[Array, Array]:
-    sent, found = _knots(signal), []
-    node = joined(circuit)
-    for one in sent:
-        solution = _solved(circuit, float(one))
-        volts = solution.volts(node[red], node[black]) if solution is not None else 0.0
-        if volts is None:
-            # Nothing joins the two but the meter itself.
-            bridged = [
-                *elements(circuit, _at(circuit, float(one))),
-                Resistor("meter~", node[red], node[black], VOLT_OHM),
-            ]
-            try:
-                volts = solve(bridged).volts(node[red], node[black]) or 0.0
-            except InputError:
-                volts = 0.0
-        found.append(volts)
-    return sent, np.array(found)
+    swept, node = _swept(circuit, signal), joined(circuit)
+    first, second = node[red], node[black]
+    if any(solution is not None and solution.volts(first, second) is None for _, solution in swept):
+        # Nothing joins the two but the meter itself.
+        swept = _sweep(partial(_bridged, circuit, first, second), signal)
+    found = [(solution.volts(first, second) or 0.0) if solution is not None else 0.0 for _, solution in swept]
+    return np.array([sent for sent, _ in swept]), np.array(found)
+
+
+def _bridged(circuit: Circuit, first: str, second: str, sent: float) -> Solution | None:
+    """The circuit solved with a meter for volts between two nodes of it."""
+    try:
+        return solve([*elements(circuit, _at(circuit, sent)), Resistor("meter~", first, second, VOLT_OHM)])
+    except InputError:
+        return None
 
 
 def volts(plan: Circuit, circuit: Circuit, signal: Signal | None, red: str, black: str, sent: Array) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -58,15 +58,42 @@ class Wrong:
         return edit_chain(self.at.sound, edits)
 
 
-class Reader:
-    """Reads every station and point of one wrong installation, at levels."""
+class Common:
+    """What the parts that are sound make of values that many faults begin from: each is worked out once for all."""
 
-    def __init__(self, wrong: Wrong, level: Array) -> None:
+    def __init__(self, at: Installation, level: Array) -> None:
+        self.at, self.level = at, level
+        self._known: dict[int, Array] = {id(level): level}
+        self._over: dict[tuple[str, int], Array] = {}
+        self._put_in: dict[float, Array] = {}
+
+    def put_in(self, value: float) -> Array:
+        """One value at every level."""
+        if value not in self._put_in:
+            self._put_in[value] = np.full_like(self.level, value)
+            self._known[id(self._put_in[value])] = self._put_in[value]
+        return self._put_in[value]
+
+    def over(self, station: str, x: Array, anew: Callable[[str, Array], Array]) -> Array:
+        """Values over the sound hop to a station; of those that are no fault's own, as worked out before."""
+        if id(x) not in self._known:
+            return anew(station, x)
+        key = (station, id(x))
+        if key not in self._over:
+            self._over[key] = anew(station, x)
+            self._known[id(self._over[key])] = self._over[key]
+        return self._over[key]
+
+
+class Reader:
+    """Reads every station and point of one wrong installation, at the levels that it has in common with others."""
+
+    def __init__(self, wrong: Wrong, common: Common) -> None:
         self.at, self.fault = wrong.at, wrong.fault
-        self.level = level
+        self.common, self.level = common, common.level
         self.plan, self.circuit, self.chain = wrong.at.wired, wrong.circuit, wrong.chain
         self.rewired = any(isinstance(e, WireEdit) for e in self.fault.edits)
-        self.values = self._run(level)
+        self.values = self._run(self.level)
 
     @cached_property
     def shows_one(self) -> bool:
@@ -86,6 +113,13 @@ class Reader:
         return values
 
     def _over(self, station: str, x: Array) -> Array:
+        sound = self.chain.hop(station) is self.at.sound.hop(station)
+        wired = station in ("arriving", "number") and self.circuit is not self.plan
+        if not sound or wired or any(edit.station == station for edit in self.chain.edits):
+            return self._anew(station, x)
+        return self.common.over(station, x, self._anew)
+
+    def _anew(self, station: str, x: Array) -> Array:
         hop = self.chain.hop(station)
         if isinstance(hop, Wires) and self.circuit is not None and self.chain.signal is not None:
             x = arriving(self.circuit, self.chain.signal, x)
@@ -190,7 +224,7 @@ def read(reader: Reader, test: FaultTest) -> Expected:
         sent = reader.values["sent"]
         if "held" in reads:
             # Held up, in a bucket or before a target: whatever is wrong with where it sits is left behind.
-            sent = reader.onward("level", "sent", np.full_like(reader.level, reads["held"] * at.sound.top_m))
+            sent = reader.onward("level", "sent", reader.common.put_in(reads["held"] * at.sound.top_m))
         mean = _alone(reader, str(reads["alone"]), sent)
         unrest = reader.unrest("level", "sent", False)
         return Expected(mean, np.full_like(mean, np.hypot(test.share * at.spans["sent"], unrest)))
@@ -202,7 +236,7 @@ def read(reader: Reader, test: FaultTest) -> Expected:
     elif reads.get("direct"):
         mean = reader.own
     elif "held" in reads:
-        mean = reader.onward("level", station, np.full_like(reader.level, reads["held"] * at.sound.top_m))
+        mean = reader.onward("level", station, reader.common.put_in(reads["held"] * at.sound.top_m))
     elif station == "level":
         off = reader.fault.value * at.sound.top_m if reader.fault.kind.dips and not reads.get("fresh") else 0.0
         mean = np.clip(reader.level + off, 0.0, at.sound.top_m)
@@ -224,7 +258,7 @@ def _injected(reader: Reader, test: FaultTest) -> Array:
     told = test.reads.get("inject", test.reads.get("simulate"))
     if told == "same":
         return np.clip(reader.values["sent"], signal.low, signal.high)
-    return np.full_like(reader.level, signal.low + float(told) * signal.span)
+    return reader.common.put_in(signal.low + float(told) * signal.span)
 
 
 def _volts(reader: Reader, test: FaultTest) -> Expected:

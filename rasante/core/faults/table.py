@@ -15,7 +15,7 @@ from ..quantities.arrays import Array
 from .fault import Fault, faults_of, parts, priors
 from .fault_test import FaultTest, test_between, tests_of
 from .installation import Installation
-from .predict import Expected, Reader, Wrong, read, scale
+from .predict import Common, Expected, Reader, Wrong, read, scale
 from .unlisted import AT_ONE_STATION, UNKNOWN, UNKNOWN_PRIOR, Sound, Stray, StrayReader, strays_of
 
 #: Levels at which everything is worked out, by share of the height.
@@ -222,7 +222,8 @@ def _readers(
     at: Installation, faults: Sequence[Fault], strays: Sequence[Stray], levels: Array
 ) -> tuple[Callable[[FaultTest], Expected], ...]:
     """What reads every row at the levels."""
-    listed = [Reader(Wrong(at, fault), levels) for fault in faults]
+    common = Common(at, levels)
+    listed = [Reader(Wrong(at, fault), common) for fault in faults]
     sound = Sound(next(reader for reader in listed if reader.fault.kind.key == "nothing"))
     return (*(partial(read, one) for one in listed), *(StrayReader(at, stray, sound).read for stray in strays))
 

@@ -51,7 +51,7 @@ class Sound:
     """What every test reads where nothing is wrong, each worked out once."""
 
     def __init__(self, reader: Reader) -> None:
-        self.at, self.level, self._reader = reader.at, reader.level, reader
+        self.at, self.level, self.common, self._reader = reader.at, reader.level, reader.common, reader
         self._found: dict[str, Expected] = {}
 
     def read(self, test: FaultTest) -> Expected:
@@ -68,7 +68,7 @@ class StrayReader:
         self.stray, self.sound = stray, sound
         nothing = faults_of_kind(at, fault_kinds()["nothing"])[0]
         stuck = replace(nothing, edits=(Stick(stray.station, stray.value),))
-        self.stuck = Reader(Wrong(at, stuck), sound.level)
+        self.stuck = Reader(Wrong(at, stuck), sound.common)
 
     def read(self, test: FaultTest) -> Expected:
         """What a test would read.
