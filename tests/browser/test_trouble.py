@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Any
 
 from playwright.sync_api import Page, expect
@@ -176,6 +177,44 @@ class Trouble(BrowserTest):
         expect(page.get_by_role("region", name="Findings").get_by_role("listitem")).to_contain_text("12000")
         page.reload()
         expect(page.get_by_role("region", name="Findings").get_by_role("listitem")).to_contain_text("12000")
+
+    def until(self, page: Page, so: Callable[[], bool]) -> None:
+        """Let a page's stopped clock creep on until something is so: by well under a second in all."""
+        for _ in range(300):
+            if so():
+                return
+            page.clock.run_for(2)
+            page.wait_for_timeout(50)
+        self.fail("it did not come to be so")
+
+    def test_findings_entered_one_after_another_are_looked_ahead_of_once(self) -> None:
+        page = self.page
+        tank, _ = self.prepare(page)
+        page.clock.install()
+        asked: list[str] = []
+        page.on("request", lambda one: asked.append(one.post_data or "") if "/ahead/" in one.url else None)
+        go(page, f"/tanks/{tank}/trouble")
+        page.get_by_text("The next three tests, for where there is no network").click()
+        ahead = page.locator(".ahead > li").first
+        expect(ahead).to_be_visible()
+        self.assertEqual(len(asked), 1)
+        page.clock.pause_at(page.evaluate("Date.now() + 1000"))
+        trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
+        here = page.get_by_role("region", name="Do this next")
+        before = page.get_by_text("(as it stood before the last finding)")
+        for count, (test, outcome) in enumerate((("look", "live"), ("age", "fresh")), 1):
+            page.get_by_label("Any other test or reading").select_option(test)
+            button = here.get_by_role("button", name=outcome, exact=True)
+            self.until(page, button.is_visible)
+            button.click()
+            self.until(page, lambda so=count: trail.count() == so)
+            # What stands there until then is said to be of before.
+            self.until(page, before.is_visible)
+        self.assertEqual(len(asked), 1)
+        page.clock.resume()
+        expect(before).to_have_count(0)
+        self.assertEqual(len(asked), 2)
+        self.assertIn("age", asked[1])
 
     def test_a_finding_that_cannot_be_read_is_shown_to_be_put_right(self) -> None:
         page = self.page

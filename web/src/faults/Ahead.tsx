@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, ask, type Schema } from "../api/client";
 import { keys } from "../api/keys";
+import { useSettled } from "../frame/asking";
 import type { Entries } from "../frame/FormField";
 import type { Tank } from "../tanks/tank";
 
@@ -13,12 +14,19 @@ interface Props {
 
 type Branch = Schema["NearBranch"];
 
+/** How long nothing more must have been entered before it is looked ahead [ms]. */
+const SETTLE = 2000;
+
 /** The next three tests for whatever they find: worked out before going up, to be read where there is no network. */
 export function Ahead({ tank, entries, system }: Props) {
   // What is being typed changes nothing of what comes; only what was entered does.
-  const found = Object.fromEntries(Object.entries(entries).filter(([key]) => !key.startsWith("now.")));
+  const entered = Object.fromEntries(Object.entries(entries).filter(([key]) => !key.startsWith("now.")));
+  const text = JSON.stringify(entered);
+  // Of findings that are entered one after another only the last asks: to look ahead is much work for the server.
+  const found = useSettled(entered, text, SETTLE);
+  const settled = JSON.stringify(found);
   const { data, isPending, isPlaceholderData } = useQuery({
-    queryKey: keys.tank(tank.id, "trouble-ahead", JSON.stringify(found), system),
+    queryKey: keys.tank(tank.id, "trouble-ahead", settled, system),
     queryFn: () =>
       ask(
         api.POST("/api/tanks/{id}/trouble/ahead/", {
@@ -38,7 +46,9 @@ export function Ahead({ tank, entries, system }: Props) {
         <>
           <p>
             {data.do}
-            {isPlaceholderData && <span className="text-quiet"> (as it stood before the last finding)</span>}
+            {(isPlaceholderData || settled !== text) && (
+              <span className="text-quiet"> (as it stood before the last finding)</span>
+            )}
           </p>
           <ul className="ahead">
             {data.branches.map((one) => (

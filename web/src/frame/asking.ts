@@ -2,7 +2,7 @@ import { keepPreviousData, type QueryKey, useQuery } from "@tanstack/react-query
 import { useEffect, useState } from "react";
 
 /** A value once it has stood still for a while [ms]. */
-function useSettled<T>(value: T, text: string, wait: number): T {
+export function useSettled<T>(value: T, text: string, wait: number): T {
   const [settled, setSettled] = useState({ value, text });
   useEffect(() => {
     if (settled.text === text) return;
