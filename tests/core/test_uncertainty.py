@@ -1,4 +1,4 @@
-"""The uncertainty of every row, against Monte Carlo by JCGM 101:2008 with 2 000 draws for each tank."""
+"""The uncertainty of every row, against Monte Carlo by JCGM 101:2008 with 800 draws for each tank."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from tests.tags import slow
 from .every_kind import SHAPES
 from .samples import example, tank_file
 
-DRAWS = 2_000
+DRAWS = 800
 
 
 def monte_carlo(file: TankFile, levels: np.ndarray, rng: np.random.Generator) -> np.ndarray:
