@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 from django.utils import timezone
@@ -92,15 +93,26 @@ class Course:
         By their keys, in their order.
     gates : tuple of GateStanding
         Those that apply.
-    finishes : (Schedule, Schedule, Schedule)
-        What is left, at its least, likely and most minutes.
+    at : datetime
+        When.
     """
 
     visit: Visit
     procedure: Procedure
     steps: dict[str, Standing]
     gates: tuple[GateStanding, ...]
-    finishes: tuple[Schedule, Schedule, Schedule]
+    at: datetime
+
+    @cached_property
+    def finishes(self) -> tuple[Schedule, Schedule, Schedule]:
+        """What is left, at its least, likely and most minutes."""
+        running = {
+            key: max((self.at - one.began).total_seconds() / 60, 0.0)
+            for key, one in self.steps.items()
+            if one.state == "running" and one.began is not None
+        }
+        over = [key for key, one in self.steps.items() if one.over]
+        return three_finishes(self.procedure, over, running, learned_minutes(self.procedure.steps))
 
     def value(self, path: str) -> str:
         """What was typed into a field of the visit, at whichever step; empty before."""
@@ -127,12 +139,20 @@ def procedure_of(visit: Visit) -> Procedure:
     """
     then = str(visit.found.get("product", visit.tank.product))
     products = [visit.tank.product, then] if visit.state == Visit.OPEN else [then]
+    typed = json.dumps([visit.facts, visit.own], sort_keys=True)
     for product in products[:-1]:
         try:
-            return compose(check_facts(visit.facts, procedure_data(), product), with_own(visit.own))
+            return _composed(typed, product)
         except InputError:
             continue
-    return compose(check_facts(visit.facts, procedure_data(), products[-1]), with_own(visit.own))
+    return _composed(typed, products[-1])
+
+
+@lru_cache(maxsize=256)
+def _composed(typed: str, product: str) -> Procedure:
+    """The steps by facts and a shop's own steps, as JSON: each visit is asked for many times."""
+    facts, own = json.loads(typed)
+    return compose(check_facts(facts, procedure_data(), product), with_own(own))
 
 
 def _fold(procedure: Procedure, entries: Sequence[Entry]) -> dict[str, Standing]:
@@ -192,15 +212,7 @@ def course_of(visit: Visit, now: datetime | None = None) -> Course:
     """Tell how a visit stands."""
     procedure = procedure_of(visit)
     steps = _fold(procedure, list(visit.entries.select_related("by")))
-    at = now or timezone.now()
-    running = {
-        key: max((at - one.began).total_seconds() / 60, 0.0)
-        for key, one in steps.items()
-        if one.state == "running" and one.began is not None
-    }
-    over = [key for key, one in steps.items() if one.over]
-    finishes = three_finishes(procedure, over, running, learned_minutes(procedure.steps))
-    return Course(visit, procedure, steps, _gates(procedure, steps), finishes)
+    return Course(visit, procedure, steps, _gates(procedure, steps), now or timezone.now())
 
 
 def proposed_facts(tank: Tank) -> dict[str, str]:
