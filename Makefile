@@ -97,7 +97,8 @@ lock: .venv/bin/python
 
 web: rasante/webapp/index.html
 
-# An old Python's pip takes three times as long over the same list. What is imported is compiled then, not all at once.
+# An old Python's pip takes three times as long over the same list, which names all that each needs. What is imported is
+# compiled then, not all at once.
 PIP := $(PY) -m pip --quiet --disable-pip-version-check install --no-compile
 
 .venv/bin/python:
@@ -105,12 +106,12 @@ PIP := $(PY) -m pip --quiet --disable-pip-version-check install --no-compile
 	$(PIP) --upgrade pip
 
 .venv/run: requirements/run.txt pyproject.toml | .venv/bin/python
-	$(PIP) -r requirements/run.txt
+	$(PIP) --no-deps -r requirements/run.txt
 	$(PIP) --no-deps --editable .
 	touch $@
 
 .venv/test: requirements/test.txt .venv/run
-	$(PIP) -r requirements/test.txt
+	$(PIP) --no-deps -r requirements/test.txt
 	touch $@
 
 web/node_modules/.done: web/package-lock.json
