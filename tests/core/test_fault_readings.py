@@ -12,16 +12,54 @@ from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.loops import OPEN_OHM, alone, answers, arriving, ohms, volts
 from rasante.core.faults.predict import Common, Reader, Wrong, read, station_of
 from rasante.core.faults.series import judge_series
+from rasante.core.quantities.errors import InputError
+from rasante.core.quantities.signals import Signal
 from rasante.core.scaling.edits import Set
 from rasante.core.scaling.hypotheses import hypotheses
+from rasante.core.wiring import transfer
 from rasante.core.wiring.circuit import Circuit, Part
-from rasante.core.wiring.circuit_network import LOOP_CURRENTS
+from rasante.core.wiring.circuit_network import LOOP_CURRENTS, Condition
 from rasante.core.wiring.edits import Break, Insert, Put, edit_circuit
 from rasante.core.wiring.wires import resistance
 
 from .chain_cases import chain
 from .fault_cases import BARRIER, FARM, installations, one, reads
 from .said import said
+
+
+class Everywhere(TestCase):
+    def test_what_arrives_is_what_the_network_says_wherever_a_part_changes_its_state(self) -> None:
+        """Few points are solved, and straight lines drawn between: against the network at each of nine."""
+        tried, starving = 0, 0
+        for at in installations().values():
+            signal, plan = at.sound.signal, at.wired
+            if signal is None or plan is None:
+                continue
+            sent = np.unique([*np.linspace(0.0, signal.fault_high * 1.05, 7), signal.low, signal.high])
+            for fault in faults_of(at):
+                circuit = Wrong(at, fault).circuit
+                if circuit is None or circuit == plan:
+                    continue
+                with self.subTest(f"{fault.kind.key} {fault.value}"):
+                    solved = [by_network(circuit, signal, float(one)) for one in sent]
+                    found = arriving(circuit, signal, sent)
+                    np.testing.assert_allclose(found, solved, rtol=1e-9, atol=1e-9 * signal.high)
+                tried += 1
+                starving += solved[-1] < 0.98 * sent[-1]
+        self.assertGreater(tried, 300)
+        self.assertGreater(starving, 50)
+
+
+def by_network(circuit: Circuit, signal: Signal, sent: float) -> float:
+    """What arrives by the network itself; nothing where it has no answer."""
+    sensor, share = circuit.sensor, 0.5
+    if sensor.kind == "three_wire":
+        low, high = sensor.value("out_low_v"), sensor.value("out_high_v")
+        share = (sent - low) / (high - low)
+    try:
+        return transfer.arriving(circuit, signal, Condition(current_a=max(sent, 1e-7), share=share))
+    except InputError:
+        return signal.nothing
 
 
 class OnTheLoop(TestCase):
