@@ -5,7 +5,8 @@ APT := apt-get update -qq -o Acquire::http::Timeout=20 && DEBIAN_FRONTEND=nonint
 export RASANTE_DATA ?= $(CURDIR)/var
 # What one process has compiled the next one reads, whatever the shell says of it.
 export PYTHONDONTWRITEBYTECODE :=
-TEST := $(PY) -W error::RuntimeWarning manage.py test --settings tests.settings
+# Several workers run beside one another: none spreads its algebra over all cores.
+TEST := OPENBLAS_NUM_THREADS=1 $(PY) -W error::RuntimeWarning manage.py test --settings tests.settings
 
 # The databases that tests begin from are made once for all.
 PREPARED := trap 'rm -rf $$RASANTE_PREPARED' EXIT; export RASANTE_PREPARED=$$(mktemp -d);

@@ -64,6 +64,16 @@ def rest(page: Page) -> None:
         page.wait_for_timeout(50)
 
 
+def swipe(page: Page, x: float, y: float, by: float) -> None:
+    """Put a finger on a page, move it up or down, and take it away."""
+    touch = page.context.new_cdp_session(page)
+    touch.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [{"x": x, "y": y}]})
+    for step in range(1, 11):
+        points = [{"x": x, "y": y + by * step / 10}]
+        touch.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": points})
+    touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+
+
 class Manners(BrowserTest):
     def test_a_finger_scrolls_and_only_the_handle_moves_the_line(self) -> None:
         page = self.phone()
@@ -71,30 +81,74 @@ class Manners(BrowserTest):
         line = page.get_by_role("slider", name="The line")
         before = line.get_attribute("aria-valuenow")
         section = page.get_by_role("group", name=re.compile("^Section of the tank"))
+        # What stands above may come a moment later, and moves it on.
+        page.locator("#keep-state").wait_for()
+        rest(page)
         box, grip = section.bounding_box(), page.locator(".grip-area").bounding_box()
         assert box and grip
         # A layout in fractions of a pixel may come a hundredth short.
         self.assertGreaterEqual(round(min(grip["width"], grip["height"]), 1), 44)
-        touch = page.context.new_cdp_session(page)
-
-        def swipe(x: float, y: float, by: float) -> None:
-            touch.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [{"x": x, "y": y}]})
-            for step in range(1, 11):
-                points = [{"x": x, "y": y + by * step / 10}]
-                touch.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": points})
-            touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
-
-        swipe(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2, -120)
-        page.wait_for_function("() => window.scrollY > 40")
-        self.assertEqual(line.get_attribute("aria-valuenow"), before)
-        # A swipe runs on after the finger is gone: what is scrolled meanwhile is scrolled away again.
-        rest(page)
-        page.evaluate("window.scrollTo(0, 0)")
-        rest(page)
-        self.assertEqual(page.evaluate("window.scrollY"), 0)
-        swipe(grip["x"] + 22, grip["y"] + 22, -30)
+        # On the tank, and on the paper beside it.
+        for x, y in ((box["width"] / 2, box["height"] / 2), (4, 4)):
+            swipe(page, box["x"] + x, box["y"] + y, -120)
+            page.wait_for_function("() => window.scrollY > 40")
+            self.assertEqual(line.get_attribute("aria-valuenow"), before)
+            # A swipe runs on after the finger is gone: what is scrolled meanwhile is scrolled away again.
+            rest(page)
+            page.evaluate("window.scrollTo(0, 0)")
+            rest(page)
+            self.assertEqual(page.evaluate("window.scrollY"), 0)
+        swipe(page, grip["x"] + 22, grip["y"] + 22, -30)
         expect(line).not_to_have_attribute("aria-valuenow", before or "")
         self.assertEqual(page.evaluate("window.scrollY"), 0)
+
+    def test_a_finger_scrolls_over_the_plan_and_only_the_handle_moves_the_spot(self) -> None:
+        page = self.phone()
+        open_tank(page, "Quay diesel north", "Gauge")
+        page.get_by_role("tab", name="Spot").click()
+        spot, plan = (
+            page.get_by_role("slider", name=re.compile("^The gauge's spot")),
+            page.locator("svg.plan.draggable"),
+        )
+        plan.evaluate("e => e.scrollIntoView({block: 'center'})")
+        rest(page)
+        before, at = spot.get_attribute("aria-valuetext"), float(page.evaluate("window.scrollY"))
+        box = plan.bounding_box()
+        assert box is not None
+        for x, y in ((box["width"] / 2, box["height"] / 4), (4, 4)):
+            swipe(page, box["x"] + x, box["y"] + y, -120)
+            page.wait_for_function("at => window.scrollY > at + 40", arg=at)
+            rest(page)
+            self.assertEqual(spot.get_attribute("aria-valuetext"), before)
+            page.evaluate("at => window.scrollTo(0, at)", at)
+            rest(page)
+        grip = page.locator(".plan.draggable .grip-area").bounding_box()
+        assert grip is not None
+        self.assertGreaterEqual(round(min(grip["width"], grip["height"]), 1), 44)
+        swipe(page, grip["x"] + 22, grip["y"] + 22, -30)
+        expect(spot).not_to_have_attribute("aria-valuetext", before or "")
+        self.assertEqual(page.evaluate("window.scrollY"), at)
+
+    def test_a_finger_scrolls_over_the_chart_of_readings_and_leaves_the_line(self) -> None:
+        page = self.phone()
+        open_tank(page, "Quay diesel north", "Watch")
+        page.get_by_role("button", name="Level", exact=True).click()
+        chart = page.locator(".watch-chart .u-over")
+        chart.evaluate("e => e.scrollIntoView({block: 'center'})")
+        rest(page)
+        at, box = page.evaluate("window.scrollY"), chart.bounding_box()
+        assert box is not None
+        # Where the line was moved to is kept on the device.
+        moved = f"sessionStorage.getItem('rasante:line:{page.url.split('/')[-2]}')"
+        swipe(page, box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.75, -120)
+        page.wait_for_function("at => window.scrollY > at + 40", arg=at)
+        rest(page)
+        self.assertIsNone(page.evaluate(moved))
+        page.evaluate("at => window.scrollTo(0, at)", at)
+        rest(page)
+        # A tap moves it there.
+        page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.wait_for_function(f"() => {moved} !== null")
 
     def test_targets_under_a_finger(self) -> None:
         page = self.phone()

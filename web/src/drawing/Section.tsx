@@ -1,10 +1,11 @@
-import { type PointerEvent, useEffect, useId, useRef, useState } from "react";
+import { type PointerEvent, useId, useState } from "react";
 import { flushSync } from "react-dom";
 
 import type { Schema } from "../api/client";
 import { useUnits } from "../frame/units";
 import type { Curve } from "../line/curve";
 import { levelOf } from "../line/curve";
+import { HANDLE, useDrag } from "./drag";
 import { extent, pathOf, topAt } from "./geometry";
 import { GaugeMark } from "./GaugeMark";
 import { LimitFlags } from "./LimitFlags";
@@ -50,7 +51,6 @@ export function Section(props: Props) {
   const units = useUnits();
   const [box, width] = useWidth<HTMLDivElement>();
   const [view, setView] = useState<"along" | "across">(drawing.kind === "prism" ? "across" : "along");
-  const svg = useRef<SVGSVGElement>(null);
   const { upright } = drawing;
   const polygon = view === "along" || upright ? drawing.along_mm : drawing.across_mm;
   const reach = extent(polygon);
@@ -66,20 +66,9 @@ export function Section(props: Props) {
   const length = units.unit("length");
   const volume = units.unit("volume");
 
-  useEffect(() => {
-    const drawn = svg.current;
-    if (!drawn || !onMove) return;
-    // A touch on the handle is a drag of it from the first: the page does not scroll along.
-    const hold = (event: TouchEvent) => {
-      if (event.target instanceof Element && event.target.closest(".grip-area")) event.preventDefault();
-    };
-    drawn.addEventListener("touchstart", hold, { passive: false });
-    return () => drawn.removeEventListener("touchstart", hold);
-  }, [onMove, width]);
-
-  function dragTo(event: PointerEvent) {
-    const rect = svg.current?.getBoundingClientRect();
-    if (!rect || !onMove) return;
+  function dragTo(event: PointerEvent<SVGSVGElement>) {
+    if (!onMove) return;
+    const rect = event.currentTarget.getBoundingClientRect();
     const mm = tall - (event.clientY - rect.top - TOP) / scale;
     const to = Math.min(Math.max(Math.round(mm * 10) / 10, 0), drawing.inside_height_mm);
     // What reads at the line is in the frame of the move itself, however busy the page is.
@@ -88,27 +77,17 @@ export function Section(props: Props) {
     });
   }
 
+  const drag = useDrag(onMove && dragTo);
   return (
     <div ref={box} className="section-box">
       {width > 0 && (
         <svg
-          ref={svg}
+          {...drag}
           width={width}
           height={height}
           className={onMove ? "section draggable" : "section"}
           role="group"
           aria-label={`Section of the tank, ${view}`}
-          onPointerDown={(event) => {
-            // A finger scrolls the page unless it is on the handle.
-            const held = event.target instanceof Element && event.target.closest(".grip-area") !== null;
-            if (!onMove || (event.pointerType === "touch" && !held)) return;
-            event.currentTarget.setPointerCapture(event.pointerId);
-            event.currentTarget.querySelector<SVGElement>("[role=slider]")?.focus({ preventScroll: true });
-            dragTo(event);
-          }}
-          onPointerMove={(event) => {
-            if (event.currentTarget.hasPointerCapture(event.pointerId)) dragTo(event);
-          }}
         >
           <LiquidPatterns id={id} />
           <clipPath id={`${id}-shell`}>
@@ -238,7 +217,7 @@ export function Section(props: Props) {
                 <>
                   <path d={`M${x1 + 76} ${y(levelMm) - 11}h22v22h-22z`} className="handle" />
                   <path d={`M${x1 + 82} ${y(levelMm) - 3}h10m-10 6h10`} className="grip" />
-                  <rect x={x1 + 65} y={y(levelMm) - 22} width={44} height={44} className="grip-area" />
+                  <rect x={x1 + 65} y={y(levelMm) - 22} width={44} height={44} className={HANDLE} />
                 </>
               )}
             </g>

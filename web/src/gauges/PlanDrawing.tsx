@@ -1,6 +1,7 @@
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef } from "react";
+import type { KeyboardEvent, PointerEvent, ReactNode } from "react";
 
 import type { Schema } from "../api/client";
+import { HANDLE, useDrag } from "../drawing/drag";
 import { useWidth } from "../frame/useSize";
 
 interface Props {
@@ -22,7 +23,6 @@ const EDGE = 26;
 /** The tank seen from above, true to scale, with the gauge's spot to drag. */
 export function PlanDrawing({ plan, label, x: spotX, y: spotY, tallest = 230, onMove, below, above }: Props) {
   const [box, width] = useWidth<HTMLDivElement>();
-  const svg = useRef<SVGSVGElement>(null);
   const [left = 0, low = 0] = plan.low_mm;
   const [right = 1, high = 1] = plan.high_mm;
   const scale = Math.min((width - 2 * EDGE) / (right - left), (tallest - 2 * EDGE) / (high - low));
@@ -34,9 +34,9 @@ export function PlanDrawing({ plan, label, x: spotX, y: spotY, tallest = 230, on
   const clamp = (value: number, least: number, most: number) =>
     Math.round(Math.min(Math.max(value, least), most));
 
-  function dragTo(event: PointerEvent) {
-    const rect = svg.current?.getBoundingClientRect();
-    if (!rect || !onMove) return;
+  function dragTo(event: PointerEvent<SVGSVGElement>) {
+    if (!onMove) return;
+    const rect = event.currentTarget.getBoundingClientRect();
     onMove(
       clamp(left + (event.clientX - rect.left - start) / scale, left, right),
       clamp(high - (event.clientY - rect.top - EDGE) / scale, low, high),
@@ -58,24 +58,17 @@ export function PlanDrawing({ plan, label, x: spotX, y: spotY, tallest = 230, on
     onMove(clamp(spotX + way[0] * by, left, right), clamp(spotY + way[1] * by, low, high));
   }
 
+  const drag = useDrag(onMove && dragTo);
   return (
     <div ref={box} className="plan-box">
       {width > 0 && (
         <svg
-          ref={svg}
+          {...drag}
           width={width}
           height={height}
           className={onMove ? "plan draggable" : "plan"}
           role="group"
           aria-label={label}
-          onPointerDown={(event) => {
-            if (!onMove) return;
-            event.currentTarget.setPointerCapture(event.pointerId);
-            dragTo(event);
-          }}
-          onPointerMove={(event) => {
-            if (event.currentTarget.hasPointerCapture(event.pointerId)) dragTo(event);
-          }}
         >
           <path d={path} className="shell-inside" />
           {below?.(x, y, scale)}
@@ -97,12 +90,12 @@ export function PlanDrawing({ plan, label, x: spotX, y: spotY, tallest = 230, on
                 }
               : {})}
           >
-            <circle cx={x(spotX)} cy={y(spotY)} r={16} fill="transparent" />
             <path
               d={`M${x(spotX) - 9} ${y(spotY)}h18M${x(spotX)} ${y(spotY) - 9}v18`}
               className="plan-cross"
             />
             <circle cx={x(spotX)} cy={y(spotY)} r={5} className="plan-dot" />
+            <circle cx={x(spotX)} cy={y(spotY)} r={22} className={HANDLE} />
           </g>
         </svg>
       )}

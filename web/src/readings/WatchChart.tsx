@@ -280,11 +280,14 @@ function usePanAndZoom(
         put(began.end - (first - began.x) * perPixel(), began.length);
       }
     };
-    const up = (event: PointerEvent) => {
-      const still = began && Math.abs(event.clientX - began.x) <= 4 && fingers.size === 1;
+    const lifted = (event: PointerEvent) => {
       fingers.delete(event.pointerId);
       if (fingers.size > 0) start();
       else began = null;
+    };
+    const up = (event: PointerEvent) => {
+      const still = began && Math.abs(event.clientX - began.x) <= 4 && fingers.size === 1;
+      lifted(event);
       if (still) now.current.onClick(chart.posToVal(event.clientY - over.getBoundingClientRect().top, "y"));
     };
     const wheel = (event: WheelEvent) => {
@@ -297,13 +300,14 @@ function usePanAndZoom(
     over.addEventListener("pointerdown", down);
     over.addEventListener("pointermove", moved);
     over.addEventListener("pointerup", up);
-    over.addEventListener("pointercancel", up);
+    // A swipe that scrolls the page is no click.
+    over.addEventListener("pointercancel", lifted);
     over.addEventListener("wheel", wheel, { passive: false });
     return () => {
       over.removeEventListener("pointerdown", down);
       over.removeEventListener("pointermove", moved);
       over.removeEventListener("pointerup", up);
-      over.removeEventListener("pointercancel", up);
+      over.removeEventListener("pointercancel", lifted);
       over.removeEventListener("wheel", wheel);
     };
   }, [chart]);
