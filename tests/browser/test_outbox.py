@@ -1,54 +1,14 @@
-"""What is typed and kept: through servers that refuse, fail or are away, other people, and full devices."""
+"""What is typed and kept: through servers that refuse, fail or are away, and other people."""
 
 from __future__ import annotations
 
 import re
-from typing import Any
 
-from playwright.sync_api import BrowserContext, Page, Request, Route, expect
+from playwright.sync_api import Request, Route, expect
 
-from .between import Wire
-from .harness import BrowserTest, go, sign_in
+from .harness import go, sign_in
+from .on_a_wire import BOILER, CHAPEL, OnAWire, ask, keeping, tank_number
 from .screenshots import open_tank
-
-CHAPEL, BOILER = "Village vessel, chapel", "Boiler oil"
-
-
-def keeping(page: Page, words: str) -> None:
-    """Wait until the frame says how keeping stands."""
-    expect(page.get_by_role("banner").get_by_role("button", name=words)).to_be_visible()
-
-
-def tank_number(page: Page) -> int:
-    found = re.search(r"/tanks/(\d+)/", page.url)
-    assert found
-    return int(found[1])
-
-
-def ask(context: BrowserContext, url: str, method: str = "GET", body: Any = None) -> Any:
-    """What the API answers to the person of a browser, asked beside its pages."""
-    token = next((one["value"] for one in context.cookies() if one["name"] == "csrftoken"), "")
-    answer = context.request.fetch(url, method=method, data=body, headers={"X-CSRFToken": token})
-    assert answer.ok, answer.text()
-    return answer.json()
-
-
-class OnAWire(BrowserTest):
-    """A page that reaches the server through a wire."""
-
-    unread = True
-
-    @property
-    def url(self) -> str:
-        return self.wire.url
-
-    def setUp(self) -> None:
-        self.wire = Wire(self.server.port)
-        self.addCleanup(self.wire.close)
-        super().setUp()
-
-    def kept(self, tank: int, what: str = "") -> Any:
-        return ask(self.page.context, f"{self.server.url}/api/tanks/{tank}/{what}")
 
 
 class ServerAway(OnAWire):
@@ -85,78 +45,6 @@ class ServerAway(OnAWire):
         self.assertEqual(self.kept(tank)["entries"]["reference_height_mm"], "6300 mm")
         open_tank(page, BOILER, "Wiring")
         expect(page.get_by_label("Input's resistance")).to_have_value("130 Ω")
-
-    def test_it_survives_the_window(self) -> None:
-        page = self.page
-        open_tank(page, "Quay diesel north", "Wiring")
-        tank = tank_number(page)
-        page.get_by_label("Supply", exact=True).fill("25 V")
-        self.wire.cut()
-        page.get_by_role("button", name="Keep this wiring").click()
-        keeping(page, "1 waiting, no connection")
-        page.close()
-        self.wire.mend()
-        again = page.context.new_page()
-        # Wherever it is opened again: what waits is sent from any page.
-        go(again, "/")
-        keeping(again, "all kept")
-        self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "25 V")
-
-    def test_a_browser_that_forgets_what_it_holds_takes_nothing_from_the_window(self) -> None:
-        page = self.page
-        open_tank(page, BOILER, "Wiring")
-        tank = tank_number(page)
-        page.get_by_label("Supply", exact=True).fill("27 V")
-        self.wire.cut()
-        page.get_by_role("button", name="Keep this wiring").click()
-        keeping(page, "1 waiting, no connection")
-        # As where a device makes room by itself, or somebody clears what sites have left on it.
-        held = {"origin": self.wire.url, "storageTypes": "indexeddb"}
-        page.context.new_cdp_session(page).send("Storage.clearDataForOrigin", held)
-        self.wire.mend()
-        keeping(page, "all kept")
-        expect(page.get_by_label("Supply", exact=True)).to_have_value("27 V")
-        self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "27 V")
-
-    def test_a_browser_that_ends_its_reading_half_way_takes_nothing_and_throws_nothing(self) -> None:
-        page = self.page
-        open_tank(page, BOILER, "Wiring")
-        tank = tank_number(page)
-        page.get_by_label("Supply", exact=True).fill("28 V")
-        self.wire.cut()
-        page.get_by_role("button", name="Keep this wiring").click()
-        keeping(page, "1 waiting, no connection")
-        page.evaluate("""() => {
-            const get = IDBObjectStore.prototype.get;
-            IDBObjectStore.prototype.get = function (...asked) {
-                IDBObjectStore.prototype.get = get;
-                const request = get.apply(this, asked);
-                this.transaction.abort();
-                return request;
-            };
-        }""")
-        self.wire.mend()
-        keeping(page, "all kept")
-        self.assertEqual(self.kept(tank, "wiring/")["entries"]["supply.nominal"], "28 V")
-
-    def test_a_browser_that_cannot_open_what_it_holds_at_first_is_asked_again(self) -> None:
-        page = self.page
-        open_tank(page, BOILER, "Wiring")
-        newer = "new Promise((done) => { indexedDB.open('newer', 2).onsuccess = () => done() })"
-        page.evaluate(newer)
-        # Of what is there in a newer version an older one cannot be opened: the first time it is asked for instead.
-        page.add_init_script("""
-            const open = IDBFactory.prototype.open;
-            IDBFactory.prototype.open = function () {
-                IDBFactory.prototype.open = open;
-                return open.call(this, "newer", 1);
-            };
-        """)
-        page.reload()
-        page.get_by_label("Supply", exact=True).fill("29 V")
-        keeping(page, "1 draft here")
-        page.reload()
-        expect(page.get_by_label("Supply", exact=True)).to_have_value("29 V")
 
     def test_what_stands_on_the_screen_stays_and_the_words_go_by_themselves(self) -> None:
         page = self.page
@@ -284,18 +172,6 @@ class Refused(OnAWire):
         page.get_by_label("Name", exact=True).fill("Half typed")
         keeping(page, "1 draft here")
         page.get_by_role("button", name="Start over").click()
-        keeping(page, "all kept")
-
-    def test_a_device_without_room_says_so_and_keeps_the_field(self) -> None:
-        page = self.page
-        page.add_init_script(
-            "IDBObjectStore.prototype.put = () => { throw new DOMException('full', 'QuotaExceededError') }"
-        )
-        open_tank(page, CHAPEL, "Wiring")
-        page.get_by_label("Supply", exact=True).fill("22 V")
-        keeping(page, "no room on this device")
-        expect(page.get_by_label("Supply", exact=True)).to_have_value("22 V")
-        page.get_by_role("button", name="Keep this wiring").click()
         keeping(page, "all kept")
 
 

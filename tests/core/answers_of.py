@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable, Mapping
 from typing import Any
 
@@ -26,7 +25,7 @@ from rasante.core.procedures.timing import three_finishes
 from rasante.core.products.registry import product_of
 from rasante.core.quantities.errors import InputError
 from rasante.core.quantities.form import Form
-from rasante.core.quantities.judgement import Judgement, Phrase
+from rasante.core.quantities.judgement import Judgement
 from rasante.core.quantities.units import System
 from rasante.core.readings.ahead import rate_now
 from rasante.core.readings.changes import find_changes
@@ -47,16 +46,15 @@ from rasante.core.tanks.device_points import fit_device
 from rasante.core.tanks.limits import limits_of
 from rasante.core.tanks.survey import read_survey
 from rasante.core.tanks.table import curve_nodes, table_at
-from rasante.core.tanks.tank import Tank
 from rasante.core.tanks.tank_file import TankFile, check_document
 from rasante.core.tanks.uncertainty import budget_at, volume_uncertainty
-from rasante.core.wiring.circuit import Circuit
 from rasante.core.wiring.circuit_drawing import draw_circuit, terminal_list
 from rasante.core.wiring.circuit_kinds import read_wiring
 from rasante.core.wiring.circuit_rules import judge_circuit
 from rasante.core.wiring.loop_budget import loop_budget
 from rasante.core.wiring.receiving import kit_list, read_arrived, receiving_check
 
+from .answers_plain import plain
 from .chain_cases import chain, file_of, ground
 from .every_kind import all_documents
 from .fault_cases import installations
@@ -68,35 +66,6 @@ from .test_procedures import PLAIN
 Entries = Mapping[str, str]
 #: What a reader answers beside its fields, named.
 Answer = dict[str, Any]
-
-
-def plain(value: Any, system: System = "metric") -> Any:
-    """An answer as mappings, lists, numbers and words; what is large and known stays out."""
-    match value:
-        case Judgement():
-            return f"{value.weight} {value.code}: {said(value, system)}"
-        case Phrase():
-            return said(value, system)
-        case Tank() | TankFile() | Circuit() | Chain() | Form():
-            return None
-        case np.ndarray():
-            return plain(value.tolist(), system)
-        case np.generic():
-            return plain(value.item(), system)
-        case float() if np.isnan(value) or value in (float("inf"), float("-inf")):
-            return str(value)
-        case Mapping():
-            return {str(key): plain(one, system) for key, one in value.items()}
-        case list() | tuple():
-            return [plain(one, system) for one in value]
-        case set() | frozenset():
-            return sorted(map(str, value))
-        case _ if dataclasses.is_dataclass(value) and not isinstance(value, type):
-            there = {one.name: getattr(value, one.name) for one in dataclasses.fields(value) if one.repr}
-            return {key: plain(one, system) for key, one in there.items()}
-        case str() | bool() | int() | float() | None:
-            return value
-    return str(value) if not callable(value) else None
 
 
 # What is read once and met often.
