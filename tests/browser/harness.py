@@ -285,7 +285,9 @@ class Desk:
         return self.context.new_page()
 
     def clear(self) -> None:
-        """Forget whatever a test left behind."""
+        """Forget whatever a test left behind; what cannot be forgotten is the test's fault."""
+        # A clock is its context's, for every page that is opened in it later.
+        assert self.stays.evaluate("/native code/.test(Date)"), "a test stopped the clock of a window that others use"
         for page in self.context.pages:
             if page is not self.stays:
                 page.unroute_all(behavior="ignoreErrors")

@@ -188,7 +188,7 @@ class Trouble(BrowserTest):
         self.fail("it did not come to be so")
 
     def test_findings_entered_one_after_another_are_looked_ahead_of_once(self) -> None:
-        page = self.page
+        page = self.window()
         tank, _ = self.prepare(page)
         page.clock.install()
         asked: list[str] = []
