@@ -38,7 +38,7 @@ export function KeepState() {
             <Dropdown.Item as={Link} to={entry.page}>
               <EntryLine entry={entry} />
             </Dropdown.Item>
-            {entry.state === "refused" && <PutAway entry={entry} />}
+            {entry.state !== "waiting" && <PutAway entry={entry} />}
           </Fragment>
         ))}
         {entries.some((entry) => entry.state === "waiting") && (
@@ -51,7 +51,7 @@ export function KeepState() {
   );
 }
 
-/** What is refused for good, as of a tank that was deleted meanwhile, can be put away; never without asking. */
+/** What does not go by itself can be put away here, as its page may be gone with its tank; never without asking. */
 function PutAway({ entry }: { entry: Entry }) {
   const [asking, setAsking] = useState(false);
   return (
