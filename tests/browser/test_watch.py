@@ -265,6 +265,18 @@ class Sources(BrowserTest):
         # Nothing sends this one, and that is what is said of it.
         expect(page.get_by_role("group", name="Now")).to_contain_text("typed, or from a file")
 
+    def test_a_dip_can_be_typed_where_the_readings_do_not_come(self) -> None:
+        page = self.page
+        page.route(re.compile(r"/watch/\?"), lambda route: (
+            route.continue_(url=re.sub("from=[^&]*", "from=yesterday", route.request.url))
+        ))  # fmt: skip
+        open_tank(page, "Header tank", "Watch")
+        expect(page.get_by_text("must be ISO 8601 with a zone")).to_be_visible()
+        form = page.get_by_role("region", name="By hand")
+        form.get_by_label(re.compile("Innage")).fill("640 mm")
+        form.get_by_role("button", name="Keep it").click()
+        expect(form.get_by_role("status")).to_contain_text("Kept")
+
     def test_a_loggers_file(self) -> None:
         page = self.page
         go(page, "/sources")

@@ -26,10 +26,9 @@ const AGAIN = 15_000;
 export function WatchStation({ tank }: { tank: Tank }) {
   const { system } = useUnits();
   const [span, setSpan] = useState<Span>(() => spanOf("week"));
-  const [shows, setShows] = useState<"volume" | "level">("volume");
   const live = span.end === null;
   const asked = useMemo(() => asQuery(span), [span]);
-  const { data, error } = useQuery({
+  const { data, error, errorUpdateCount } = useQuery({
     queryKey: keys.tank(tank.id, "watch", asked.from, asked.to, span.length, system),
     queryFn: () => {
       const now = asQuery(span);
@@ -42,12 +41,44 @@ export function WatchStation({ tank }: { tank: Tank }) {
     staleTime: 0,
     throwOnError: false,
   });
-  if (error && !data) return <p className="problem">{wordsOf(error)}</p>;
-  if (!data) return <Opening />;
-  const levels = data.series.filter((one) => one.volume_l.length > 0);
+  if (!data && errorUpdateCount === 0) return <Opening />;
   return (
     <>
-      {data.now ? <NowBlock now={data.now} /> : <NothingYet />}
+      {data ? (
+        <Seen tank={tank} watch={data} span={span} onSpan={setSpan} />
+      ) : (
+        error && <p className="problem">{wordsOf(error)}</p>
+      )}
+      <div className="watch-lists">
+        {data && (
+          <>
+            <Moves watch={data} />
+            <EventList list={data.events} tank={tank.id} />
+            <Beside list={data.series} />
+          </>
+        )}
+        {/* A dip can be typed whatever becomes of the readings. */}
+        <DipEntry tank={tank} />
+      </div>
+    </>
+  );
+}
+
+interface SeenProps {
+  tank: Tank;
+  watch: Watch;
+  span: Span;
+  onSpan: (span: Span) => void;
+}
+
+/** What reads now, and the chart with what is shown of it. */
+function Seen({ tank, watch, span, onSpan }: SeenProps) {
+  const [shows, setShows] = useState<"volume" | "level">("volume");
+  const live = span.end === null;
+  const levels = watch.series.filter((one) => one.volume_l.length > 0);
+  return (
+    <>
+      {watch.now ? <NowBlock now={watch.now} /> : <NothingYet />}
       <div className="watch-bar">
         <div className="switch" role="group" aria-label="Span">
           {SPANS.map((one) => (
@@ -55,7 +86,7 @@ export function WatchStation({ tank }: { tank: Tank }) {
               key={one.key}
               type="button"
               aria-pressed={span.key === one.key && live}
-              onClick={() => setSpan(spanOf(one.key))}
+              onClick={() => onSpan(spanOf(one.key))}
             >
               {one.label}
             </button>
@@ -72,7 +103,7 @@ export function WatchStation({ tank }: { tank: Tank }) {
           <button
             type="button"
             className="btn btn-outline-secondary btn-sm"
-            onClick={() => setSpan({ ...span, end: null })}
+            onClick={() => onSpan({ ...span, end: null })}
           >
             Back to now
           </button>
@@ -86,14 +117,8 @@ export function WatchStation({ tank }: { tank: Tank }) {
         </span>
       </div>
       {levels.length > 0 && (
-        <WatchChart watch={data} tank={tank} shows={shows} span={span} onSpan={setSpan} />
+        <WatchChart watch={watch} tank={tank} shows={shows} span={span} onSpan={onSpan} />
       )}
-      <div className="watch-lists">
-        <Moves watch={data} />
-        <EventList list={data.events} tank={tank.id} />
-        <Beside list={data.series} />
-        <DipEntry tank={tank} />
-      </div>
     </>
   );
 }
