@@ -50,7 +50,7 @@ def fewest_lines(
     passes every row before its end inside the cone of slopes that those rows leave. All lines from one row are
     tried at once, as far as any of its cones stays open.
     """
-    last, states = len(levels) - 1, len(sides)
+    states = len(sides)
     far = np.iinfo(np.int32).max // 2
     lines = np.full((len(rows), states), far, dtype=np.int32)
     come_from = np.zeros((len(rows), states, 2), dtype=np.int32)
@@ -58,19 +58,22 @@ def fewest_lines(
     ends = np.array([middle]) if fixed_ends else np.arange(states)
     lines[0, ends] = 0
     for at, row in enumerate(rows[:-1]):
-        for state in np.flatnonzero(lines[at] < count - 1):
-            reached = _from(levels, volumes, within, int(row), float(sides[state]), rows[at + 1 :], sides)
-            if reached is None:
-                continue
-            targets, there = np.nonzero(reached)
-            targets = targets + at + 1
-            if fixed_ends:
-                keep = (rows[targets] != last) | (there == middle)
-                targets, there = targets[keep], there[keep]
-            better = lines[targets, there] > lines[at, state] + 1
-            targets, there = targets[better], there[better]
-            lines[targets, there] = lines[at, state] + 1
-            come_from[targets, there] = at, state
+        here = np.flatnonzero(lines[at] < count - 1)
+        if not len(here):
+            continue
+        starts = volumes[row] + sides[here] * within
+        reached = _from(levels, volumes, within, int(row), starts, rows[at + 1 :], sides)
+        there = slice(at + 1, at + 1 + reached.shape[1])
+        if fixed_ends and there.stop == len(rows):
+            reached[:, -1, middle != np.arange(states)] = False
+        # The fewest lines from here to each point; of as few the first side.
+        through = np.where(reached, lines[at, here, None, None] + 1, far)
+        fewest = through.min(axis=0)
+        better = fewest < lines[there]
+        if better.any():
+            lines[there][better] = fewest[better]
+            come_from[there][better, 0] = at
+            come_from[there][better, 1] = here[through.argmin(axis=0)[better]]
     best = int(ends[np.argmin(lines[-1, ends])])
     if lines[-1, best] > count - 1:
         return None
@@ -83,29 +86,31 @@ def fewest_lines(
 
 
 def _from(
-    levels: Array, volumes: Array, within: float, row: int, side: float, targets: Rows, sides: Array
-) -> npt.NDArray[np.bool_] | None:
-    """Which of the target rows a line from a point reaches, by the side that it ends at; shape (≤ targets, sides)."""
+    levels: Array, volumes: Array, within: float, row: int, starts: Array, targets: Rows, sides: Array
+) -> npt.NDArray[np.bool_]:
+    """Which of the next target rows lines from the points of a row reach, by the side that they end at.
+
+    Returns
+    -------
+    ndarray of bool
+        Shape (starts, the first of the targets, sides): no line goes farther.
+    """
     last, width = len(levels) - 1, 64
-    start = volumes[row] + side * within
     slack = within * (1 + 1e-12)
     while True:
         end = min(row + width, last)
         run = levels[row + 1 : end + 1] - levels[row]
-        rise = volumes[row + 1 : end + 1] - start
-        steepest = np.minimum.accumulate((rise + slack) / run)
-        flattest = np.maximum.accumulate((rise - slack) / run)
-        if steepest[-1] < flattest[-1] or end == last:
+        rise = volumes[row + 1 : end + 1] - starts[:, None]
+        steepest = np.minimum.accumulate((rise + slack) / run, axis=1)
+        flattest = np.maximum.accumulate((rise - slack) / run, axis=1)
+        if end == last or (steepest[:, -1] < flattest[:, -1]).all():
             break
         width *= 4
-    near = targets[targets <= end]
-    if not len(near):
-        return None
-    index = near - row - 1
+    index = targets[: np.searchsorted(targets, end, side="right")] - row - 1
     before = np.maximum(index - 1, 0)
-    slope = (rise[index][:, None] + sides[None, :] * within) / run[index][:, None]
-    fits = (slope <= steepest[before][:, None]) & (slope >= flattest[before][:, None])
-    fits[index == 0] = True
+    slope = (rise[:, index, None] + sides * within) / run[index, None]
+    fits = (slope <= steepest[:, before, None]) & (slope >= flattest[:, before, None])
+    fits[:, index == 0] = True
     return np.asarray(fits)
 
 
