@@ -59,9 +59,7 @@ lint-types: .venv/test
 	.venv/bin/mypy
 
 lint-api: .venv/test web/node_modules/.done
-	$(PY) manage.py makemigrations --check --dry-run
-	$(PY) -m rasante.core.tanks.schema | diff - rasante/core/tanks/tank_file.schema.json
-	$(PY) manage.py spectacular --validate --fail-on-warn | diff - web/src/api/schema.yaml
+	$(PY) -m tests.fresh
 	cd web && npx --no-install openapi-typescript src/api/schema.yaml | diff - src/api/schema.d.ts
 
 check-core check-api: check-%: .venv/test
@@ -98,21 +96,22 @@ lock: .venv/bin/python
 
 web: rasante/webapp/index.html
 
-# An old Python's pip takes three times as long over the same list, which names all that each needs. What is imported is
-# compiled then, not all at once.
+# uv installs a list in a third of the time that pip takes; where it cannot be had, or does not find what pip is told to
+# look in, pip does it. The lists name all that each needs. What is imported is compiled then, not all at once.
 PIP := $(PY) -m pip --quiet --disable-pip-version-check install --no-compile
+INSTALL = .venv/bin/uv pip install --quiet --python $(PY) --no-deps $(1) || $(PIP) --no-deps $(1)
 
 .venv/bin/python:
 	python3 -m venv .venv
-	$(PIP) --upgrade pip
+	$(PIP) uv || true
 
 .venv/run: requirements/run.txt pyproject.toml | .venv/bin/python
-	$(PIP) --no-deps -r requirements/run.txt
-	$(PIP) --no-deps --editable .
+	$(call INSTALL,-r requirements/run.txt)
+	$(call INSTALL,--editable .)
 	touch $@
 
 .venv/test: requirements/test.txt .venv/run
-	$(PIP) --no-deps -r requirements/test.txt
+	$(call INSTALL,-r requirements/test.txt)
 	touch $@
 
 web/node_modules/.done: web/package-lock.json
