@@ -257,7 +257,8 @@ class Traffic:
     def rest(self) -> None:
         """Wait until it has asked for nothing for half a second, as after loading, and waits for no answer."""
         while self._under_way or time.monotonic() < self._last + 0.5:
-            self._page.wait_for_timeout(50)
+            left = self._last + 0.5 - time.monotonic()
+            self._page.wait_for_timeout(50 if self._under_way else max(left, 0.001) * 1000)
 
 
 def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") -> None:
