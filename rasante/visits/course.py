@@ -95,6 +95,8 @@ class Course:
         Those that apply.
     at : datetime
         When.
+    entered : int
+        How many entries it has.
     """
 
     visit: Visit
@@ -102,6 +104,7 @@ class Course:
     steps: dict[str, Standing]
     gates: tuple[GateStanding, ...]
     at: datetime
+    entered: int
 
     @cached_property
     def finishes(self) -> tuple[Schedule, Schedule, Schedule]:
@@ -211,8 +214,10 @@ def _taken(pk: int, signed_at: datetime) -> tuple[tuple[str, float], ...]:
 def course_of(visit: Visit, now: datetime | None = None) -> Course:
     """Tell how a visit stands."""
     procedure = procedure_of(visit)
-    steps = _fold(procedure, list(visit.entries.select_related("by")))
-    return Course(visit, procedure, steps, _gates(procedure, steps), now or timezone.now())
+    # Many entries are by few people: each of them is read once.
+    entries = list(visit.entries.prefetch_related("by"))
+    steps = _fold(procedure, entries)
+    return Course(visit, procedure, steps, _gates(procedure, steps), now or timezone.now(), len(entries))
 
 
 def proposed_facts(tank: Tank) -> dict[str, str]:

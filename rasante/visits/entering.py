@@ -120,9 +120,9 @@ def _write_plans(course: Course, step: Step, kept: dict[str, str], person: User)
         ("wet_ends", wet_ends_of, keep_wet_ends),
     ):
         typed = {field.path: kept[field.to] for field in step.fields if field.target == target and field.to in kept}
-        plan = plan_of(tank)
         if not typed:
             continue
+        plan = plan_of(tank)
         entries = {**(plan.entries if plan is not None else {}), **typed}
         try:
             written = keep(tank, entries, system, person, plan.revision if plan is not None else 0)

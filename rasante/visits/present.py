@@ -136,7 +136,7 @@ def visit(course: Course) -> answers.Visit:
         facts=course.visit.facts,
         system=course.visit.system,
         revision=course.visit.revision,
-        entered=course.visit.entries.count() + len(rows),
+        entered=course.entered + len(rows),
         steps=[_step(course, one, photos) for one in course.steps.values()],
         gates=[answers.Gate(gate.title, gate.hold, gate.holds, gate.by, gate.reason) for gate in course.gates],
         schedule=_schedule(course, likely),
