@@ -68,6 +68,8 @@ class Contract:
         self.assertEqual((self.statuses[401], self.statuses[403]), (0, 0))
 
     def _try(self, operation) -> None:
+        read: dict[str, int] = {}
+
         @given(case=operation.as_strategy())
         @settings(
             # Few of each: the trials send many more.
@@ -81,9 +83,15 @@ class Contract:
             # A tank that is there is met as often as one that is not.
             if "id" in case.path_parameters:
                 case.path_parameters["id"] = self._there(case.path).pk
+            # What only reads answers the same to the same: it is asked once, and counts as often as it is drawn.
+            asked = f"{case.formatted_path} {case.query}"
+            if case.method == "GET" and asked in read:
+                self.statuses[read[asked]] += 1
+                return
             sent = {"Authorization": f"Bearer {self.sends}"} if case.path == "/api/push/" else {}
             headers = {"X-CSRFToken": TOKEN, "Accept-Encoding": "identity", **sent}
             response = case.call(headers=headers, cookies=self.cookies)
+            read[asked] = response.status_code
             self.statuses[response.status_code] += 1
             self.assertEqual(broken(case, response), "")
 
