@@ -28,7 +28,6 @@ from rasante.core.scaling.steps import stepped
 from .chain_cases import backward, chain, file_of, forward, get, ground, put, random_chain, run
 from .gauge_cases import lying, upright
 from .said import said
-from .samples import coolprop
 
 WELL = {
     "sensor__quantity": "pressure", "sensor__high": "15 psi", "scaled__unit": "ft", "scaled__decimals": "1",
@@ -167,8 +166,8 @@ class TheTradesFigures(TestCase):
             self.assertAlmostEqual(density("upright", "water", f"{celsius} °C"), by_if97, 1)
         # ASTM D1250 (1980), generalized products: 840 kg/m³ at 15 °C has a factor of 0.9915 at 25 °C, by hand.
         self.assertAlmostEqual(density("lying", "diesel", "25 °C"), 840 * 0.9915, 1)
-        propane = coolprop("D", "T", 293.15, "Q", 0, "n-Propane")
-        self.assertAlmostEqual(density("lying", "propane", "20 °C"), propane, 1)
+        # Lemmon, McLinden, Wagner (2009), boiling propane at 20 °C, as CoolProp gives it.
+        self.assertAlmostEqual(density("lying", "propane", "20 °C"), 500.06, 1)
 
     def test_water_weighs_what_the_standard_says(self) -> None:
         start = chain_start(file_of("upright"), None, "", None, "metric")
