@@ -249,7 +249,6 @@ VIEWS = {
     "rescale-new": new_rescale,
     "marks": lambda page: pane(page, "Quay diesel north", "Marks", "Scale"),
     "device-sheet": lambda page: pane(page, "Quay diesel north", "Devices", "Scale"),
-    "wet-ends": lambda page: pane(page, "Workboat fuel", "Cut", "Gauge"),
     "prove-draft": lambda page: open_tank(page, "Process water", "Prove"),
     "prove-signed": lambda page: open_tank(page, "Quay diesel south", "Prove"),
     "gauge-method": lambda page: open_tank(page, "Process water", "Gauge"),
