@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Page
 
 from .between import Wire
-from .harness import BrowserTest
+from .harness import BrowserTest, expect
 from .screenshots import open_tank
 
 CHAPEL, BOILER = "Village vessel, chapel", "Boiler oil"

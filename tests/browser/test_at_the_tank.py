@@ -5,9 +5,7 @@ from __future__ import annotations
 import re
 from math import pi
 
-from playwright.sync_api import expect
-
-from .harness import BrowserTest, go
+from .harness import BrowserTest, expect, go
 from .screenshots import open_tank
 from .test_main_job import choose_file, content, go_to, pdf_words, reading
 from .test_tables import new_tank, pane

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
-from .harness import BrowserTest
+from .harness import BrowserTest, expect
 from .screenshots import open_tank, pane, parting
 
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
-
-from .harness import go
+from .harness import expect, go
 from .on_a_wire import BOILER, CHAPEL, OnAWire, keeping
 from .screenshots import open_tank
 

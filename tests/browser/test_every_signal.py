@@ -11,9 +11,7 @@ import sys
 from contextlib import closing
 from pathlib import Path
 
-from playwright.sync_api import expect
-
-from .harness import DESK, ROOT, BrowserTest, Server, open_page, sign_in
+from .harness import DESK, ROOT, BrowserTest, Server, expect, open_page, sign_in
 from .screenshots import open_tank, pane
 
 STATIONS = ("Survey", "Table", "Gauge", "Wiring", "Scale", "Prove")

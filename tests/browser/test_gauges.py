@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
-from .harness import BrowserTest, go
+from .harness import BrowserTest, expect, go
 from .screenshots import open_tank, pane
 from .test_main_job import content, go_to, pdf_words
 

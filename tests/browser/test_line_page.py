@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
-from .harness import PHONE, BrowserTest, go
+from .harness import PHONE, BrowserTest, expect, go
 
 
 def value(page: Page, name: str):

@@ -10,14 +10,14 @@ import urllib.request
 from pathlib import Path
 from urllib.parse import urljoin
 
-from playwright.sync_api import Download, Page, expect
+from playwright.sync_api import Download, Page
 from pypdf import PdfReader
 
 from rasante.core.quantities.words import places_by
 from rasante.core.tanks.tank_file import check_document
 from tests.core.samples import EXAMPLE, text
 
-from .harness import BrowserTest, go
+from .harness import BrowserTest, expect, go
 from .screenshots import open_tank
 
 PASTE = re.compile("^Or paste the text")

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from time import monotonic
 
-from playwright.sync_api import Locator, Page, Request, Route, expect
+from playwright.sync_api import Locator, Page, Request, Route
 
-from .harness import PATIENCE, BrowserTest, go
+from .harness import PATIENCE, BrowserTest, expect, go
 from .screenshots import open_tank
 
 #: Resolves once the page has done all that it has to do with what it was given, however slow the machine.

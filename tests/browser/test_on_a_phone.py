@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import expect
-
-from .harness import BrowserTest, go
+from .harness import BrowserTest, expect, go
 from .test_main_job import go_to, reading
 
 GALLON_IN3 = 231  # NIST Handbook 44, appendix C: cubic inches in a US gallon.

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Request, Route, expect
+from playwright.sync_api import Request, Route
 
-from .harness import go, sign_in
+from .harness import expect, go, sign_in
 from .on_a_wire import BOILER, CHAPEL, OnAWire, ask, keeping, tank_number
 from .screenshots import open_tank
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 import statistics
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page
 
-from .harness import PHONE, BrowserTest, go
+from .harness import PHONE, BrowserTest, expect, go
 
 TANK = "Workboat fuel, port side"
 

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import expect
-
-from .harness import BrowserTest
+from .harness import BrowserTest, expect
 from .screenshots import pane
 
 

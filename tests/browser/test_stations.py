@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import expect
-
-from .harness import BrowserTest, go
+from .harness import BrowserTest, expect, go
 from .screenshots import open_tank
 from .test_main_job import go_to, reading
 

@@ -10,9 +10,9 @@ import tempfile
 from math import pi
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
-from .harness import BrowserTest, Traffic, go
+from .harness import BrowserTest, Traffic, expect, go
 from .screenshots import open_tank
 from .test_main_job import PASTE, choose_file, content, go_to, reading
 

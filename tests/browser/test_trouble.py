@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from rasante.core.faults.case_words import reading_text
 from rasante.core.faults.fault import fault_kinds, faults_of_kind
@@ -18,7 +18,7 @@ from rasante.core.tanks.tank_file import check_document
 from rasante.core.wiring.circuit import check_circuit
 from tests.core.fault_cases import Bench, Case
 
-from .harness import PHONE, BrowserTest, go
+from .harness import PHONE, BrowserTest, expect, go
 
 LOOP = {"kind": "two_wire", "cable[0].length": "40 m", "cable[1].length": "15 m"}
 CHAIN = {

@@ -7,9 +7,9 @@ import re
 import time
 from typing import Any
 
-from playwright.sync_api import Error, Locator, Page, Route, expect
+from playwright.sync_api import Error, Locator, Page, Route
 
-from .harness import PATIENCE, PHONE, BrowserTest, Traffic
+from .harness import PATIENCE, PHONE, BrowserTest, Traffic, expect
 from .screenshots import open_tank
 
 PROOFS = re.compile(r"/api/tanks/\d+/proofs/")

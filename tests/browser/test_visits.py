@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Route, expect
+from playwright.sync_api import Route
 
-from .harness import PATIENCE, go
+from .harness import PATIENCE, expect, go
 from .visiting import Visiting
 
 

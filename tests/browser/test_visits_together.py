@@ -6,9 +6,9 @@ import io
 import re
 
 import segno
-from playwright.sync_api import Route, expect
+from playwright.sync_api import Route
 
-from .harness import go
+from .harness import expect, go
 from .visiting import Visiting
 
 

@@ -9,9 +9,7 @@ import urllib.parse
 import urllib.request
 from collections.abc import Callable
 
-from playwright.sync_api import expect
-
-from .harness import PATIENCE, BrowserTest, go
+from .harness import PATIENCE, BrowserTest, expect, go
 from .screenshots import open_tank
 
 

@@ -6,9 +6,9 @@ import re
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page
 
-from .harness import BrowserTest, go
+from .harness import BrowserTest, expect, go
 
 PICTURE = Path(__file__).parents[2] / "docs" / "screenshots" / "board.png"
 #: What is typed where nothing live is taken.
