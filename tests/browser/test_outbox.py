@@ -170,6 +170,10 @@ class Refused(OnAWire):
         go(page, "/")
         page.get_by_role("banner").get_by_role("button", name=words).click()
         page.get_by_role("button", name="Discard it…").click()
+        # The keys are with what loses nothing.
+        page.keyboard.press("Enter")
+        keeping(page, words)
+        page.get_by_role("button", name="Discard it…").click()
         page.get_by_role("button", name="Discard Wiring, Short-lived").click()
         keeping(page, "all kept")
 

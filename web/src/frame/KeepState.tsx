@@ -1,4 +1,4 @@
-import { Fragment, useState } from "react";
+import { Fragment, useEffect, useRef, useState } from "react";
 import Button from "react-bootstrap/Button";
 import Dropdown from "react-bootstrap/Dropdown";
 import { Link } from "react-router";
@@ -54,13 +54,21 @@ export function KeepState() {
 /** What does not go by itself can be put away here, as its page may be gone with its tank; never without asking. */
 function PutAway({ entry }: { entry: Entry }) {
   const [asking, setAsking] = useState(false);
+  const leave = useRef<HTMLButtonElement>(null);
+  // The button that was pressed is gone: the keys go on with the one that loses nothing.
+  useEffect(() => {
+    if (asking) leave.current?.focus();
+  }, [asking]);
   return (
-    <Dropdown.ItemText>
+    <Dropdown.ItemText className="put-away">
       {asking ? (
         <>
-          What was typed goes for good.{" "}
+          <p>What was typed goes for good.</p>
           <Button size="sm" variant="outline-danger" onClick={() => dropEntry(entry.what)}>
             Discard {entry.name}
+          </Button>
+          <Button ref={leave} size="sm" variant="outline-secondary" onClick={() => setAsking(false)}>
+            Leave it here
           </Button>
         </>
       ) : (
