@@ -20,23 +20,13 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
-from playwright.sync_api import (
-    Browser,
-    BrowserContext,
-    Expect,
-    Locator,
-    Page,
-    Playwright,
-    Request,
-    sync_playwright,
-)  # fmt: skip
-from playwright.sync_api import (
-    TimeoutError as TooLong,
-)
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Request, sync_playwright
 
 from rasante.supervise import free_port
 from tests.prepared import COOKIES, copy_of, prepared
 from tests.warm import begin, rasante
+
+from .expecting import PATIENCE
 
 ROOT = Path(__file__).resolve().parents[2]
 #: The shell without windows where there is one: it needs about half of what the whole browser does.
@@ -55,35 +45,7 @@ FLAGS = [
     "--process-per-site",
 ]
 DESK = {"width": 1280, "height": 800}
-#: How long anything on a screen may take before it counts as missing [ms]: a busy machine is slow, not wrong.
-PATIENCE = 30_000
 PHONE = {"width": 390, "height": 844}
-
-
-class _Patient(Expect):
-    """Playwright's own, but for what is not to be seen yet.
-
-    At each look in vain it writes down the whole page for its report, which takes most of what a look takes; what
-    waits for an element does not. Where it never comes, Playwright says what is there instead.
-    """
-
-    def __call__(self, actual: Any, message: str | None = None) -> Any:
-        made: Any = super().__call__(actual, message)
-        if isinstance(actual, Locator):
-            as_it_is = made.to_be_visible
-
-            def to_be_visible() -> None:
-                try:
-                    actual.wait_for(timeout=PATIENCE)
-                except TooLong:
-                    as_it_is(timeout=1000)
-
-            made.to_be_visible = to_be_visible
-        return made
-
-
-expect = _Patient()
-expect.set_options(timeout=PATIENCE)
 
 
 @cache

@@ -8,7 +8,8 @@ from typing import Any
 from playwright.sync_api import BrowserContext, Page
 
 from .between import Wire
-from .harness import BrowserTest, expect
+from .expecting import expect
+from .harness import BrowserTest
 from .screenshots import open_tank
 
 CHAPEL, BOILER = "Village vessel, chapel", "Boiler oil"

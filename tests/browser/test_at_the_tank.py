@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from math import pi
 
-from .harness import BrowserTest, expect, go
+from .expecting import expect
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 from .test_main_job import choose_file, content, go_to, pdf_words, reading
 from .test_tables import new_tank, pane

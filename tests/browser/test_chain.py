@@ -7,7 +7,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from .harness import BrowserTest, expect
+from .expecting import expect
+from .harness import BrowserTest
 from .screenshots import open_tank, pane, parting
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from .harness import expect, go
+from .expecting import expect
+from .harness import go
 from .on_a_wire import BOILER, CHAPEL, OnAWire, keeping
 from .screenshots import open_tank
 

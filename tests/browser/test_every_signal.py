@@ -11,7 +11,8 @@ import sys
 from contextlib import closing
 from pathlib import Path
 
-from .harness import DESK, ROOT, BrowserTest, Server, expect, open_page, sign_in
+from .expecting import expect
+from .harness import DESK, ROOT, BrowserTest, Server, open_page, sign_in
 from .screenshots import open_tank, pane
 
 STATIONS = ("Survey", "Table", "Gauge", "Wiring", "Scale", "Prove")

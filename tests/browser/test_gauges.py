@@ -7,7 +7,8 @@ import re
 
 from playwright.sync_api import Page
 
-from .harness import BrowserTest, expect, go
+from .expecting import expect
+from .harness import BrowserTest, go
 from .screenshots import open_tank, pane
 from .test_main_job import content, go_to, pdf_words
 

@@ -6,7 +6,8 @@ import re
 
 from playwright.sync_api import Page
 
-from .harness import PHONE, BrowserTest, expect, go
+from .expecting import expect
+from .harness import PHONE, BrowserTest, go
 
 
 def value(page: Page, name: str):

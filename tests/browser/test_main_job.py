@@ -17,7 +17,8 @@ from rasante.core.quantities.words import places_by
 from rasante.core.tanks.tank_file import check_document
 from tests.core.samples import EXAMPLE, text
 
-from .harness import BrowserTest, expect, go
+from .expecting import expect
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 
 PASTE = re.compile("^Or paste the text")

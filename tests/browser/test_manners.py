@@ -7,7 +7,8 @@ from time import monotonic
 
 from playwright.sync_api import Locator, Page, Request, Route
 
-from .harness import PATIENCE, BrowserTest, expect, go
+from .expecting import PATIENCE, expect
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 
 #: Resolves once the page has done all that it has to do with what it was given, however slow the machine.

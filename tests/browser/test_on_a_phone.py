@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 
-from .harness import BrowserTest, expect, go
+from .expecting import expect
+from .harness import BrowserTest, go
 from .test_main_job import go_to, reading
 
 GALLON_IN3 = 231  # NIST Handbook 44, appendix C: cubic inches in a US gallon.

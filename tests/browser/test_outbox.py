@@ -6,7 +6,8 @@ import re
 
 from playwright.sync_api import Request, Route
 
-from .harness import expect, go, sign_in
+from .expecting import expect
+from .harness import go, sign_in
 from .on_a_wire import BOILER, CHAPEL, OnAWire, ask, keeping, tank_number
 from .screenshots import open_tank
 

@@ -7,7 +7,8 @@ import statistics
 
 from playwright.sync_api import Locator, Page
 
-from .harness import PHONE, BrowserTest, expect, go
+from .expecting import expect
+from .harness import PHONE, BrowserTest, go
 
 TANK = "Workboat fuel, port side"
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from playwright.sync_api import Page
 
-from .harness import DESK, PHONE, ROOT, BrowserTest, Traffic, expect, go, sign_in
+from .expecting import expect
+from .harness import DESK, PHONE, ROOT, BrowserTest, Traffic, go, sign_in
 from .screenshots import LEADS_VIEWS, VIEWS, open_tank
 from .test_main_job import reading
 

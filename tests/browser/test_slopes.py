@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 
-from .harness import BrowserTest, expect
+from .expecting import expect
+from .harness import BrowserTest
 from .screenshots import pane
 
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 
-from .harness import BrowserTest, expect, go
+from .expecting import expect
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 from .test_main_job import go_to, reading
 

@@ -12,7 +12,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from .harness import BrowserTest, Traffic, expect, go
+from .expecting import expect
+from .harness import BrowserTest, Traffic, go
 from .screenshots import open_tank
 from .test_main_job import PASTE, choose_file, content, go_to, reading
 

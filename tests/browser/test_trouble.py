@@ -18,7 +18,8 @@ from rasante.core.tanks.tank_file import check_document
 from rasante.core.wiring.circuit import check_circuit
 from tests.core.fault_cases import Bench, Case
 
-from .harness import PHONE, BrowserTest, expect, go
+from .expecting import expect
+from .harness import PHONE, BrowserTest, go
 
 LOOP = {"kind": "two_wire", "cable[0].length": "40 m", "cable[1].length": "15 m"}
 CHAIN = {

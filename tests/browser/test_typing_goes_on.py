@@ -9,7 +9,8 @@ from typing import Any
 
 from playwright.sync_api import Error, Locator, Page, Route
 
-from .harness import PATIENCE, PHONE, BrowserTest, Traffic, expect
+from .expecting import PATIENCE, expect
+from .harness import PHONE, BrowserTest, Traffic
 from .screenshots import open_tank
 
 PROOFS = re.compile(r"/api/tanks/\d+/proofs/")

@@ -6,7 +6,8 @@ import re
 
 from playwright.sync_api import Route
 
-from .harness import PATIENCE, expect, go
+from .expecting import PATIENCE, expect
+from .harness import go
 from .visiting import Visiting
 
 

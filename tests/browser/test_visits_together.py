@@ -8,7 +8,8 @@ import re
 import segno
 from playwright.sync_api import Route
 
-from .harness import expect, go
+from .expecting import expect
+from .harness import go
 from .visiting import Visiting
 
 

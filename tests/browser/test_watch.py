@@ -9,7 +9,8 @@ import urllib.parse
 import urllib.request
 from collections.abc import Callable
 
-from .harness import PATIENCE, BrowserTest, expect, go
+from .expecting import PATIENCE, expect
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 
 

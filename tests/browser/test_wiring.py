@@ -7,7 +7,8 @@ import re
 
 from playwright.sync_api import Page
 
-from .harness import BrowserTest, expect
+from .expecting import expect
+from .harness import BrowserTest
 from .screenshots import open_tank, pane
 from .test_gauges import keep
 from .test_main_job import content, pdf_words

@@ -8,7 +8,8 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page
 
-from .harness import BrowserTest, expect, go
+from .expecting import expect
+from .harness import BrowserTest, go
 
 PICTURE = Path(__file__).parents[2] / "docs" / "screenshots" / "board.png"
 #: What is typed where nothing live is taken.
