@@ -69,13 +69,12 @@ class Screens(BrowserTest):
         for key, title in (("/", "Find"), ("?", "Keys")):
             page.keyboard.press(key)
             expect(page.get_by_role("dialog", name=title)).to_be_visible()
-            page.wait_for_timeout(300)
             self.assertEqual(axe(page), [])
             page.keyboard.press("Escape")
             expect(page.get_by_role("dialog")).to_have_count(0)
         go(page, "/tanks")
         page.get_by_role("button", name="Import a tank file").click()
-        page.wait_for_timeout(300)
+        page.get_by_role("dialog").wait_for()
         self.assertEqual(axe(page), [])
 
     def test_targets_are_large_enough_on_touch(self) -> None:

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import Modal from "react-bootstrap/Modal";
 
 import { STATIONS } from "../board/stations";
+import { Dialog } from "../frame/Dialog";
 import { keysAct, letKeysAct } from "../frame/keys";
 
 const KEYS: [string, string][] = [
@@ -18,35 +18,28 @@ const KEYS: [string, string][] = [
 export function KeyList({ show, onHide }: { show: boolean; onHide: () => void }) {
   const [act, setAct] = useState(keysAct);
   return (
-    <Modal show={show} onHide={onHide} aria-labelledby="keys-title">
-      <Modal.Header closeButton>
-        <Modal.Title id="keys-title" as="h2">
-          Keys
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <dl className="key-list">
-          {KEYS.map(([key, words]) => (
-            <div key={key}>
-              <dt>
-                <kbd>{key}</kbd>
-              </dt>
-              <dd>{words}</dd>
-            </div>
-          ))}
-        </dl>
-        <label className="tick">
-          <input
-            type="checkbox"
-            checked={act}
-            onChange={(event) => {
-              letKeysAct(event.target.checked);
-              setAct(event.target.checked);
-            }}
-          />
-          Single keys act
-        </label>
-      </Modal.Body>
-    </Modal>
+    <Dialog title="Keys" show={show} onHide={onHide}>
+      <dl className="key-list">
+        {KEYS.map(([key, words]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{words}</dd>
+          </div>
+        ))}
+      </dl>
+      <label className="tick">
+        <input
+          type="checkbox"
+          checked={act}
+          onChange={(event) => {
+            letKeysAct(event.target.checked);
+            setAct(event.target.checked);
+          }}
+        />
+        Single keys act
+      </label>
+    </Dialog>
   );
 }

@@ -1,9 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
-import Modal from "react-bootstrap/Modal";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
+import { Dialog } from "../frame/Dialog";
 import type { GaugeWords } from "./gauge";
 
 export type ModelDocument = Record<string, unknown>;
@@ -114,58 +114,59 @@ export function ModelDialog({ opened, words, onHide, onDone }: Props) {
   );
   const technologies = Object.fromEntries(words.technologies.map((one) => [one.key, one.name]));
   return (
-    <Modal show backdrop="static" onHide={onHide} size="lg" aria-labelledby={id}>
-      <Modal.Header closeButton>
-        <Modal.Title id={id} as="h2">
-          {opened.id === undefined ? "A model of your own" : "Change the model"}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body className="survey">
-        <div className="form-field">
-          <label htmlFor={`${id}-name`}>Name</label>
-          <input
-            id={`${id}-name`}
-            className="form-control"
-            maxLength={120}
-            value={String(document.name)}
-            onChange={(event) => set("name", event.target.value)}
-          />
-          {refused?.at("name") && <span className="problem">{refused.at("name")}</span>}
-        </div>
-        <div className="facts">
-          {select("technology", technologies, "Method")}
-          {select("zone", words.zones, "Approved for")}
-          {FIGURES.map(([key, label, example]) => (
-            <div key={key} className="form-field">
-              <label htmlFor={`${id}-${key}`}>{label}</label>
-              <input
-                id={`${id}-${key}`}
-                className="form-control mono"
-                placeholder={example}
-                value={typed[key] ?? ""}
-                aria-invalid={refused?.at(key) ? true : undefined}
-                onChange={(event) => setTyped({ ...typed, [key]: event.target.value })}
-              />
-              {refused?.at(key) && <span className="problem">{refused.at(key)}</span>}
-            </div>
-          ))}
-        </div>
-        {ticks("output", Object.fromEntries(words.outputs.map((name) => [name, name])), "Output")}
-        {ticks("wetted", words.materials, "Wetted materials")}
-        {keep.isError && (
-          <p role="alert" className="problem">
-            {wordsOf(keep.error)}
-          </p>
-        )}
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="outline-secondary" onClick={onHide}>
-          Leave it
-        </Button>
-        <Button onClick={() => keep.mutate()} disabled={keep.isPending}>
-          Keep this model
-        </Button>
-      </Modal.Footer>
-    </Modal>
+    <Dialog
+      title={opened.id === undefined ? "A model of your own" : "Change the model"}
+      onHide={onHide}
+      size="lg"
+      holds
+      bodyClass="survey"
+      footer={
+        <>
+          <Button variant="outline-secondary" onClick={onHide}>
+            Leave it
+          </Button>
+          <Button onClick={() => keep.mutate()} disabled={keep.isPending}>
+            Keep this model
+          </Button>
+        </>
+      }
+    >
+      <div className="form-field">
+        <label htmlFor={`${id}-name`}>Name</label>
+        <input
+          id={`${id}-name`}
+          className="form-control"
+          maxLength={120}
+          value={String(document.name)}
+          onChange={(event) => set("name", event.target.value)}
+        />
+        {refused?.at("name") && <span className="problem">{refused.at("name")}</span>}
+      </div>
+      <div className="facts">
+        {select("technology", technologies, "Method")}
+        {select("zone", words.zones, "Approved for")}
+        {FIGURES.map(([key, label, example]) => (
+          <div key={key} className="form-field">
+            <label htmlFor={`${id}-${key}`}>{label}</label>
+            <input
+              id={`${id}-${key}`}
+              className="form-control mono"
+              placeholder={example}
+              value={typed[key] ?? ""}
+              aria-invalid={refused?.at(key) ? true : undefined}
+              onChange={(event) => setTyped({ ...typed, [key]: event.target.value })}
+            />
+            {refused?.at(key) && <span className="problem">{refused.at(key)}</span>}
+          </div>
+        ))}
+      </div>
+      {ticks("output", Object.fromEntries(words.outputs.map((name) => [name, name])), "Output")}
+      {ticks("wetted", words.materials, "Wetted materials")}
+      {keep.isError && (
+        <p role="alert" className="problem">
+          {wordsOf(keep.error)}
+        </p>
+      )}
+    </Dialog>
   );
 }

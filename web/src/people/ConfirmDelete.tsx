@@ -1,9 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
-import { type ReactNode, useId, useState } from "react";
+import { type ReactNode, useState } from "react";
 import Button from "react-bootstrap/Button";
-import Modal from "react-bootstrap/Modal";
 
 import { wordsOf } from "../api/client";
+import { Dialog } from "../frame/Dialog";
 import { usePerson } from "./session";
 
 interface Props {
@@ -21,7 +21,6 @@ interface Props {
 
 /** Deleting: for a lead, and never without asking and naming what goes. */
 export function ConfirmDelete({ label, name, children, maker, remove, onDone }: Props) {
-  const id = useId();
   const person = usePerson();
   const [asking, setAsking] = useState(false);
   const act = useMutation({ mutationFn: remove, onSuccess: onDone });
@@ -31,29 +30,28 @@ export function ConfirmDelete({ label, name, children, maker, remove, onDone }: 
       <Button variant="outline-danger" className="mt-3" onClick={() => setAsking(true)}>
         {label}
       </Button>
-      <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby={id}>
-        <Modal.Header closeButton>
-          <Modal.Title id={id} as="h2">
-            Delete {name}?
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <p>{children}</p>
-          {act.isError && (
-            <p role="alert" className="problem">
-              {wordsOf(act.error)}
-            </p>
-          )}
-        </Modal.Body>
-        <Modal.Footer>
-          <Button variant="outline-secondary" onClick={() => setAsking(false)}>
-            Leave it
-          </Button>
-          <Button variant="outline-danger" disabled={act.isPending} onClick={() => act.mutate()}>
-            Delete {name}
-          </Button>
-        </Modal.Footer>
-      </Modal>
+      <Dialog
+        title={`Delete ${name}?`}
+        show={asking}
+        onHide={() => setAsking(false)}
+        footer={
+          <>
+            <Button variant="outline-secondary" onClick={() => setAsking(false)}>
+              Leave it
+            </Button>
+            <Button variant="outline-danger" disabled={act.isPending} onClick={() => act.mutate()}>
+              Delete {name}
+            </Button>
+          </>
+        }
+      >
+        <p>{children}</p>
+        {act.isError && (
+          <p role="alert" className="problem">
+            {wordsOf(act.error)}
+          </p>
+        )}
+      </Dialog>
     </>
   );
 }

@@ -1,10 +1,10 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import Button from "react-bootstrap/Button";
-import Modal from "react-bootstrap/Modal";
 
 import { api, ask, Refused, wordsOf } from "../api/client";
 import { keys } from "../api/keys";
+import { Dialog } from "../frame/Dialog";
 import { useAsking } from "../frame/asking";
 import { Conflict } from "../frame/Conflict";
 import { useTyped } from "../frame/draft";
@@ -65,84 +65,89 @@ export function SourceDialog({ source, list, onHide, onDone }: Props) {
   const rows = rowNumbers(entries, "channels");
   const wrong = (answer?.fields_read ?? []).filter((field) => field.state === "wrong");
   return (
-    <Modal show onHide={onHide} size="xl" aria-labelledby="source-title" scrollable>
-      <Modal.Header closeButton>
-        <Modal.Title id="source-title">{source ? source.name : "New source"}</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <div className="facts">
-          {source === null && (
-            <ChoiceField form={form} path="kind" label="It is" options={withoutHand(list.kinds)} />
+    <Dialog
+      title={source ? source.name : "New source"}
+      onHide={onHide}
+      size="xl"
+      scrollable
+      footer={
+        <>
+          {wrong.length > 0 && (
+            <span className="save-state waiting">
+              {wrong.length === 1 ? "One field waits" : `${wrong.length} fields wait`} to be put right
+            </span>
           )}
-          <TextField form={form} path="name" label="Name" />
-          {fields.has("host") && <TextField form={form} path="host" label="Address" />}
-          {fields.has("port") && <TextField form={form} path="port" label="Port" />}
-          {fields.has("unit") && <TextField form={form} path="unit" label="Unit (device) number" />}
-          {fields.has("period") && (
-            <TextField
-              form={form}
-              path="period"
-              label={kind === "modbus" ? "Asked every, s" : "Sends every, s"}
-            />
+          {typed.value && (
+            <Button variant="outline-secondary" onClick={typed.discard}>
+              Start over
+            </Button>
           )}
-          {fields.has("timeout") && <TextField form={form} path="timeout" label="Must answer within, s" />}
-        </div>
-        <h2>Channels</h2>
-        {rows.length === 0 && <p className="empty">No channel yet: add what it sends.</p>}
-        {rows.map((row) => (
-          <ChannelRow
-            key={row}
-            form={form}
-            row={row}
-            list={list}
-            tanks={tanks}
-            units={answer?.units ?? {}}
-            onRemove={() => typed.change(without(entries, row))}
-          />
-        ))}
-        {rows.length < MOST && (
+          {typed.undo && (
+            <Button variant="outline-secondary" onClick={typed.undo}>
+              Undo
+            </Button>
+          )}
+          <Button variant="outline-secondary" onClick={onHide}>
+            Leave it
+          </Button>
           <Button
-            variant="outline-secondary"
-            onClick={() =>
-              form.change({
-                [`channels[${rows.length}].name`]: rows.length ? `${FIRST} ${rows.length + 1}` : FIRST,
-              })
-            }
+            onClick={() => keep.mutate()}
+            disabled={keep.isPending || wrong.length > 0 || typed.conflict}
           >
-            Add a channel
+            Keep this source
           </Button>
+        </>
+      }
+    >
+      <div className="facts">
+        {source === null && (
+          <ChoiceField form={form} path="kind" label="It is" options={withoutHand(list.kinds)} />
         )}
-        {keep.isError && (
-          <p role="alert" className="problem">
-            {refusal(keep.error)}
-          </p>
+        <TextField form={form} path="name" label="Name" />
+        {fields.has("host") && <TextField form={form} path="host" label="Address" />}
+        {fields.has("port") && <TextField form={form} path="port" label="Port" />}
+        {fields.has("unit") && <TextField form={form} path="unit" label="Unit (device) number" />}
+        {fields.has("period") && (
+          <TextField
+            form={form}
+            path="period"
+            label={kind === "modbus" ? "Asked every, s" : "Sends every, s"}
+          />
         )}
-        {typed.conflict && <Conflict typed={typed} newer={`revision ${kept.revision} is kept now`} />}
-      </Modal.Body>
-      <Modal.Footer>
-        {wrong.length > 0 && (
-          <span className="save-state waiting">
-            {wrong.length === 1 ? "One field waits" : `${wrong.length} fields wait`} to be put right
-          </span>
-        )}
-        {typed.value && (
-          <Button variant="outline-secondary" onClick={typed.discard}>
-            Start over
-          </Button>
-        )}
-        {typed.undo && (
-          <Button variant="outline-secondary" onClick={typed.undo}>
-            Undo
-          </Button>
-        )}
-        <Button variant="outline-secondary" onClick={onHide}>
-          Leave it
+        {fields.has("timeout") && <TextField form={form} path="timeout" label="Must answer within, s" />}
+      </div>
+      <h2>Channels</h2>
+      {rows.length === 0 && <p className="empty">No channel yet: add what it sends.</p>}
+      {rows.map((row) => (
+        <ChannelRow
+          key={row}
+          form={form}
+          row={row}
+          list={list}
+          tanks={tanks}
+          units={answer?.units ?? {}}
+          onRemove={() => typed.change(without(entries, row))}
+        />
+      ))}
+      {rows.length < MOST && (
+        <Button
+          variant="outline-secondary"
+          onClick={() =>
+            form.change({
+              [`channels[${rows.length}].name`]: rows.length ? `${FIRST} ${rows.length + 1}` : FIRST,
+            })
+          }
+        >
+          Add a channel
         </Button>
-        <Button onClick={() => keep.mutate()} disabled={keep.isPending || wrong.length > 0 || typed.conflict}>
-          Keep this source
-        </Button>
-      </Modal.Footer>
-    </Modal>
+      )}
+      {keep.isError && (
+        <p role="alert" className="problem">
+          {refusal(keep.error)}
+        </p>
+      )}
+      {typed.conflict && <Conflict typed={typed} newer={`revision ${kept.revision} is kept now`} />}
+    </Dialog>
   );
 }
 

@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useId, useState } from "react";
 import Button from "react-bootstrap/Button";
-import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
 import { keys, refresh } from "../api/keys";
 import { api, ask, Refused, wordsOf } from "../api/client";
+import { Dialog } from "../frame/Dialog";
 import { base64Of } from "../frame/files";
 import { SitePicker, useSites } from "./SitePicker";
 
@@ -64,88 +64,87 @@ export function ImportTank({ show, onHide }: Props) {
   }
 
   return (
-    <Modal show={show} backdrop="static" onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
-      <Modal.Header closeButton>
-        <Modal.Title id={`${id}-title`} as="h2">
-          Import a tank file or label
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <SitePicker value={chosen} onChange={setSite} />
-        <div
-          className={over ? "drop over" : "drop"}
-          onDragOver={(event: DragEvent) => {
-            event.preventDefault();
-            setOver(true);
+    <Dialog
+      title="Import a tank file or label"
+      show={show}
+      onHide={onHide}
+      size="lg"
+      holds
+      footer={
+        <>
+          <Button variant="outline-secondary" onClick={onHide}>
+            Back
+          </Button>
+          <Button disabled={!text.trim() || chosen === null || take.isPending} onClick={() => take.mutate()}>
+            {take.isPending ? "Reading…" : "Import"}
+          </Button>
+        </>
+      }
+    >
+      <SitePicker value={chosen} onChange={setSite} />
+      <div
+        className={over ? "drop over" : "drop"}
+        onDragOver={(event: DragEvent) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event: DragEvent) => {
+          event.preventDefault();
+          setOver(false);
+          void read(event.dataTransfer.files[0]);
+        }}
+      >
+        <label htmlFor={`${id}-file`}>Drop a tank file or a picture of a QR label here, or pick one:</label>
+        <input
+          id={`${id}-file`}
+          type="file"
+          className="form-control"
+          onClick={(event) => {
+            // The same file may be picked again once it is put right.
+            event.currentTarget.value = "";
           }}
-          onDragLeave={() => setOver(false)}
-          onDrop={(event: DragEvent) => {
-            event.preventDefault();
-            setOver(false);
-            void read(event.dataTransfer.files[0]);
-          }}
-        >
-          <label htmlFor={`${id}-file`}>Drop a tank file or a picture of a QR label here, or pick one:</label>
-          <input
-            id={`${id}-file`}
-            type="file"
-            className="form-control"
-            onClick={(event) => {
-              // The same file may be picked again once it is put right.
-              event.currentTarget.value = "";
-            }}
-            accept=".json,application/json,image/*"
-            onChange={(event) => void read(event.target.files?.[0])}
-          />
-        </div>
-        <label htmlFor={`${id}-text`} className="mt-2">
-          Or paste the text of the file, or of a label{" "}
-          {name && <span className="text-quiet">(from {name})</span>}
-        </label>
-        <textarea
-          id={`${id}-text`}
-          className="form-control mono"
-          rows={8}
-          spellCheck={false}
-          value={text}
-          placeholder='{ "format": "rasante.tank/1", … }   or   RASANTE1:…'
-          onChange={(event) => {
-            take.reset();
-            setName("");
-            setTrouble("");
-            setText(event.target.value);
-          }}
+          accept=".json,application/json,image/*"
+          onChange={(event) => void read(event.target.files?.[0])}
         />
-        {trouble && (
-          <p role="alert" className="problem">
-            {trouble}
-          </p>
-        )}
-        {take.isError && (
-          <div role="alert">
-            {take.error instanceof Refused ? (
-              take.error.problems.map((problem) => (
-                <p key={problem.where + problem.what} className="problem">
-                  {problem.where && <code>{problem.where}</code>} {problem.what}
-                </p>
-              ))
-            ) : (
-              <p className="problem">{wordsOf(take.error)}</p>
-            )}
-            <p className="text-quiet">
-              Nothing was kept. Put it right here or in the file, then import again.
-            </p>
-          </div>
-        )}
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="outline-secondary" onClick={onHide}>
-          Back
-        </Button>
-        <Button disabled={!text.trim() || chosen === null || take.isPending} onClick={() => take.mutate()}>
-          {take.isPending ? "Reading…" : "Import"}
-        </Button>
-      </Modal.Footer>
-    </Modal>
+      </div>
+      <label htmlFor={`${id}-text`} className="mt-2">
+        Or paste the text of the file, or of a label{" "}
+        {name && <span className="text-quiet">(from {name})</span>}
+      </label>
+      <textarea
+        id={`${id}-text`}
+        className="form-control mono"
+        rows={8}
+        spellCheck={false}
+        value={text}
+        placeholder='{ "format": "rasante.tank/1", … }   or   RASANTE1:…'
+        onChange={(event) => {
+          take.reset();
+          setName("");
+          setTrouble("");
+          setText(event.target.value);
+        }}
+      />
+      {trouble && (
+        <p role="alert" className="problem">
+          {trouble}
+        </p>
+      )}
+      {take.isError && (
+        <div role="alert">
+          {take.error instanceof Refused ? (
+            take.error.problems.map((problem) => (
+              <p key={problem.where + problem.what} className="problem">
+                {problem.where && <code>{problem.where}</code>} {problem.what}
+              </p>
+            ))
+          ) : (
+            <p className="problem">{wordsOf(take.error)}</p>
+          )}
+          <p className="text-quiet">Nothing was kept. Put it right here or in the file, then import again.</p>
+        </div>
+      )}
+    </Dialog>
   );
 }

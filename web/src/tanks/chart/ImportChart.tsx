@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import Button from "react-bootstrap/Button";
-import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 
 import { keys, refresh } from "../../api/keys";
 import { api, ask, wordsOf } from "../../api/client";
+import { Dialog } from "../../frame/Dialog";
 import { base64Of } from "../../frame/files";
 import { useAsking } from "../../frame/asking";
 import { SitePicker, useSites } from "../SitePicker";
@@ -81,102 +81,103 @@ export function ImportChart({ show, onHide, tank }: Props) {
   }
 
   return (
-    <Modal show={show} backdrop="static" onHide={onHide} size="lg" aria-labelledby={`${id}-title`}>
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" id={`${id}-title`}>
-          {tank ? `Bring in a chart of ${tank.facts.name}` : "Make a tank of a chart"}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {!tank && <SitePicker value={chosenSite} onChange={setSite} />}
-        <div className="drop">
-          <label htmlFor={`${id}-file`}>The file: CSV or other text in columns, XLSX, or JSON</label>
-          <input
-            id={`${id}-file`}
-            type="file"
-            className="form-control"
-            onClick={(event) => {
-              // The same file may be picked again once it is put right.
-              event.currentTarget.value = "";
-            }}
-            accept=".csv,.txt,.tsv,.json,.xlsx,text/csv,text/plain,application/json"
-            onChange={(event) => void read(event.target.files?.[0])}
+    <Dialog
+      title={tank ? `Bring in a chart of ${tank.facts.name}` : "Make a tank of a chart"}
+      show={show}
+      onHide={onHide}
+      size="lg"
+      holds
+      footer={
+        <>
+          <span className="text-quiet me-auto">Nothing is kept before you say so.</span>
+          <Button variant="outline-secondary" onClick={onHide}>
+            Back
+          </Button>
+          <Button
+            disabled={!preview?.points || !name.trim() || keep.isPending || (!tank && chosenSite === null)}
+            onClick={() => keep.mutate()}
+          >
+            {keep.isPending ? "Keeping…" : tank ? "Keep this chart" : "Make the tank"}
+          </Button>
+        </>
+      }
+    >
+      {!tank && <SitePicker value={chosenSite} onChange={setSite} />}
+      <div className="drop">
+        <label htmlFor={`${id}-file`}>The file: CSV or other text in columns, XLSX, or JSON</label>
+        <input
+          id={`${id}-file`}
+          type="file"
+          className="form-control"
+          onClick={(event) => {
+            // The same file may be picked again once it is put right.
+            event.currentTarget.value = "";
+          }}
+          accept=".csv,.txt,.tsv,.json,.xlsx,text/csv,text/plain,application/json"
+          onChange={(event) => void read(event.target.files?.[0])}
+        />
+        <label htmlFor={`${id}-text`} className="mt-2">
+          Or paste its rows
+        </label>
+        <textarea
+          id={`${id}-text`}
+          className="form-control mono"
+          rows={3}
+          spellCheck={false}
+          value={file.text}
+          onChange={(event) => {
+            keep.reset();
+            change({ text: event.target.value, workbook: "" });
+          }}
+        />
+      </div>
+      {there && looked.error && (
+        <p role="alert" className="problem">
+          {wordsOf(looked.error)}
+        </p>
+      )}
+      {preview && used && (
+        <>
+          <MappingFields
+            mapping={used}
+            columns={Math.max(...preview.head.map((row) => row.length))}
+            head={preview.head}
+            referenceMm={file.reference_height_mm}
+            onChange={setMapping}
+            onReference={(mm) => change({ reference_height_mm: mm })}
           />
-          <label htmlFor={`${id}-text`} className="mt-2">
-            Or paste its rows
-          </label>
-          <textarea
-            id={`${id}-text`}
-            className="form-control mono"
-            rows={3}
-            spellCheck={false}
-            value={file.text}
-            onChange={(event) => {
-              keep.reset();
-              change({ text: event.target.value, workbook: "" });
-            }}
+          <Preview preview={preview} mapping={used} />
+        </>
+      )}
+      <div className="pane-fields mt-2">
+        <div className="pane-field wide">
+          <label htmlFor={`${id}-name`}>{tank ? "Name of the chart" : "Name of the tank"}</label>
+          <input
+            id={`${id}-name`}
+            className="form-control"
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
           />
         </div>
-        {there && looked.error && (
-          <p role="alert" className="problem">
-            {wordsOf(looked.error)}
-          </p>
-        )}
-        {preview && used && (
-          <>
-            <MappingFields
-              mapping={used}
-              columns={Math.max(...preview.head.map((row) => row.length))}
-              head={preview.head}
-              referenceMm={file.reference_height_mm}
-              onChange={setMapping}
-              onReference={(mm) => change({ reference_height_mm: mm })}
-            />
-            <Preview preview={preview} mapping={used} />
-          </>
-        )}
-        <div className="pane-fields mt-2">
+        {!tank && (
           <div className="pane-field wide">
-            <label htmlFor={`${id}-name`}>{tank ? "Name of the chart" : "Name of the tank"}</label>
+            <label htmlFor={`${id}-product`}>Product</label>
             <input
-              id={`${id}-name`}
+              id={`${id}-product`}
               className="form-control"
-              maxLength={120}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
+              maxLength={60}
+              value={product}
+              onChange={(event) => setProduct(event.target.value)}
             />
           </div>
-          {!tank && (
-            <div className="pane-field wide">
-              <label htmlFor={`${id}-product`}>Product</label>
-              <input
-                id={`${id}-product`}
-                className="form-control"
-                maxLength={60}
-                value={product}
-                onChange={(event) => setProduct(event.target.value)}
-              />
-            </div>
-          )}
-        </div>
-        {keep.error && (
-          <p role="alert" className="problem">
-            {wordsOf(keep.error)}
-          </p>
         )}
-      </Modal.Body>
-      <Modal.Footer>
-        <span className="text-quiet me-auto">Nothing is kept before you say so.</span>
-        <Button variant="outline-secondary" onClick={onHide}>
-          Back
-        </Button>
-        <Button
-          disabled={!preview?.points || !name.trim() || keep.isPending || (!tank && chosenSite === null)}
-          onClick={() => keep.mutate()}
-        >
-          {keep.isPending ? "Keeping…" : tank ? "Keep this chart" : "Make the tank"}
-        </Button>
-      </Modal.Footer>
-    </Modal>
+      </div>
+      {keep.error && (
+        <p role="alert" className="problem">
+          {wordsOf(keep.error)}
+        </p>
+      )}
+    </Dialog>
   );
 }

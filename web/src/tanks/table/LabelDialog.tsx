@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import Button from "react-bootstrap/Button";
-import Modal from "react-bootstrap/Modal";
 
 import { keys } from "../../api/keys";
 import { api, ask, wordsOf } from "../../api/client";
+import { Dialog } from "../../frame/Dialog";
 import { useUnits } from "../../frame/units";
 import type { Tank } from "../tank";
 
@@ -30,43 +30,42 @@ export function LabelDialog({ tank, show, onHide }: Props) {
     volume_unit: units.unit("volume").key,
   });
   return (
-    <Modal show={show} onHide={onHide} aria-labelledby="label-title">
-      <Modal.Header closeButton>
-        <Modal.Title as="h2" id="label-title">
-          QR label of {tank.facts.name}
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {error && <p className="problem">{wordsOf(error)}</p>}
-        {data && (
-          <>
-            <img
-              className="label-code"
-              src={`/api/tanks/${tank.id}/label.svg/?revision=${tank.revision}`}
-              alt="QR code that holds the tank file"
-            />
-            <p className="mt-2 mb-1">
-              The whole tank file in {data.text.length} characters. Paste them, or a picture of the label,
-              where tanks are imported.
-            </p>
-            <div className="label-text" tabIndex={0} role="group" aria-label="Text of the label">
-              {data.text}
-            </div>
-          </>
-        )}
-      </Modal.Body>
-      <Modal.Footer>
-        <Button
-          variant="outline-secondary"
-          disabled={!data}
-          onClick={() => void navigator.clipboard.writeText(data?.text ?? "").then(() => setCopied(true))}
-        >
-          {copied ? "Copied" : "Copy the text"}
-        </Button>
-        <a className="btn btn-primary" href={`/api/tanks/${tank.id}/label.pdf/?${query}`} download>
-          Label sheet, PDF
-        </a>
-      </Modal.Footer>
-    </Modal>
+    <Dialog
+      title={`QR label of ${tank.facts.name}`}
+      show={show}
+      onHide={onHide}
+      footer={
+        <>
+          <Button
+            variant="outline-secondary"
+            disabled={!data}
+            onClick={() => void navigator.clipboard.writeText(data?.text ?? "").then(() => setCopied(true))}
+          >
+            {copied ? "Copied" : "Copy the text"}
+          </Button>
+          <a className="btn btn-primary" href={`/api/tanks/${tank.id}/label.pdf/?${query}`} download>
+            Label sheet, PDF
+          </a>
+        </>
+      }
+    >
+      {error && <p className="problem">{wordsOf(error)}</p>}
+      {data && (
+        <>
+          <img
+            className="label-code"
+            src={`/api/tanks/${tank.id}/label.svg/?revision=${tank.revision}`}
+            alt="QR code that holds the tank file"
+          />
+          <p className="mt-2 mb-1">
+            The whole tank file in {data.text.length} characters. Paste them, or a picture of the label, where
+            tanks are imported.
+          </p>
+          <div className="label-text" tabIndex={0} role="group" aria-label="Text of the label">
+            {data.text}
+          </div>
+        </>
+      )}
+    </Dialog>
   );
 }

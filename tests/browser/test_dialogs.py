@@ -1,0 +1,92 @@
+"""What lies over a page: there at once, gone at once, and of what is typed rather than of a letter before it."""
+
+from __future__ import annotations
+
+import re
+
+from .expecting import expect
+from .harness import BrowserTest
+from .screenshots import open_tank
+from .test_typing_goes_on import Held
+
+
+class Dialogs(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        page = self.page
+        open_tank(page, "Quay diesel north", "Table")
+        # The scripts of the dialog come with its first showing.
+        page.keyboard.press("/")
+        page.get_by_role("dialog", name="Find").get_by_role("listitem").first.wait_for()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+
+    def test_a_dialog_that_is_left_at_once_is_gone_at_once(self) -> None:
+        """Nothing of it lies over the page, or takes the next key: not even where no frame was drawn meanwhile."""
+        page = self.page
+        left = page.evaluate(
+            """async () => {
+                const press = (where, key) =>
+                    where.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+                const shown = new Promise((done) => {
+                    const watch = new MutationObserver(() => {
+                        if (!document.querySelector('[role="dialog"] input:focus')) return;
+                        watch.disconnect();
+                        done();
+                    });
+                    watch.observe(document.body, { childList: true, subtree: true, attributes: true });
+                });
+                press(document.body, "/");
+                await shown;
+                press(document.querySelector('[role="dialog"] input'), "Enter");
+                await new Promise((done) => setTimeout(done));
+                return document.querySelectorAll('[role="dialog"], .modal-backdrop').length;
+            }"""
+        )
+        self.assertEqual(left, 0)
+        page.keyboard.press("5")
+        expect(page.get_by_role("region", name="Scale", exact=True)).to_be_visible()
+
+    def test_what_is_entered_before_its_answer_is_there_is_waited_for(self) -> None:
+        page = self.page
+        held = Held(page, re.compile(r"/api/tanks/\?.*search=south"), "GET")
+        page.keyboard.press("/")
+        find = page.get_by_role("dialog", name="Find")
+        find.get_by_role("textbox").fill("south table")
+        page.keyboard.press("Enter")
+        held.wait_for(1)
+        expect(find).to_contain_text("Looking for it")
+        expect(page.locator("h1")).to_contain_text("Quay diesel north")
+        held.let_go()
+        expect(page.locator("h1")).to_contain_text("Quay diesel south")
+        expect(find).to_have_count(0)
+
+    def test_what_is_left_while_it_is_looked_for_is_not_gone_to(self) -> None:
+        page = self.page
+        held = Held(page, re.compile(r"/api/tanks/\?.*search=south"), "GET")
+        page.keyboard.press("/")
+        find = page.get_by_role("dialog", name="Find")
+        find.get_by_role("textbox").fill("south")
+        page.keyboard.press("Enter")
+        held.wait_for(1)
+        page.keyboard.press("Escape")
+        held.let_go()
+        page.keyboard.press("/")
+        expect(find.get_by_role("button", name="Quay diesel south")).to_be_visible()
+        expect(page.locator("h1")).to_contain_text("Quay diesel north")
+
+    def test_what_is_refused_is_told(self) -> None:
+        page = self.page
+        page.route(
+            re.compile(r"/api/tanks/\?.*search=south"),
+            lambda route: route.fulfill(status=503, json={"detail": "The server is being renewed."}),
+        )
+        page.keyboard.press("/")
+        find = page.get_by_role("dialog", name="Find")
+        find.get_by_role("textbox").fill("south")
+        expect(find.get_by_role("alert")).to_be_visible()
+        expect(find).to_contain_text("Found before, by other letters")
+        expect(find.locator("[aria-current=true]")).to_have_count(0)
+        find.get_by_role("textbox").fill("north")
+        expect(find.get_by_role("button", name="Quay diesel north")).to_be_visible()
+        expect(find.get_by_role("alert")).to_have_count(0)
