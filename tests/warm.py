@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import multiprocessing
 import os
+import runpy
 import sys
 import tempfile
 from collections.abc import Callable, Mapping
@@ -132,6 +133,12 @@ def come_in(arguments: list[str]) -> None:
             for one in client.cookies.values()
         ]
     Path(file).write_text(json.dumps(found))
+
+
+def module(arguments: list[str]) -> None:
+    """``python -m`` with a module and its arguments."""
+    sys.argv = list(arguments)
+    runpy.run_module(arguments[0], run_name="__main__", alter_sys=True)
 
 
 def manage(arguments: list[str]) -> None:
