@@ -11,7 +11,7 @@ TEST := OPENBLAS_NUM_THREADS=1 $(PY) -W error::RuntimeWarning manage.py test --s
 # The databases that tests begin from are made once for all.
 PREPARED := trap 'rm -rf $$RASANTE_PREPARED' EXIT; export RASANTE_PREPARED=$$(mktemp -d);
 
-.PHONY: demo dev quick test bench trials screenshots web schema lock lint browser broker check-core check-api check-browser format
+.PHONY: demo dev quick test bench trials screenshots web schema lock lint packages check-core check-api check-browser format
 
 demo: .venv/run rasante/webapp/index.html
 	$(PY) -m rasante.cli demo
@@ -37,7 +37,7 @@ LONGEST := $(addprefix tests.browser.test_,watch screens visits pouring) \
 # What waits for a download lets what does not wait go on.
 test:
 	@$(PREPARED) \
-	$(MAKE) --output-sync -j3 .venv/test prepared web/node_modules/.done browser broker lint rasante/webapp/index.html && \
+	$(MAKE) --output-sync -j3 .venv/test prepared web/node_modules/.done packages lint rasante/webapp/index.html && \
 	$(TEST) $(LONGEST) tests.core tests.api tests.browser --parallel 3
 
 .PHONY: prepared
@@ -75,7 +75,7 @@ bench: .venv/test
 trials: .venv/test rasante/webapp/index.html
 	$(PY) -m tests.trials $(TRIALS)
 
-screenshots: .venv/test rasante/webapp/index.html browser
+screenshots: .venv/test rasante/webapp/index.html packages
 	$(PY) -m tests.browser.screenshots
 
 # After a change of the API: write its schema and the typed client anew.
@@ -127,12 +127,10 @@ rasante/webapp/index.html: .venv/run web/node_modules/.done web/index.html web/v
 	cd web && npm run --silent build -- --logLevel warn
 	$(PY) -m whitenoise.compress --quiet rasante/webapp
 
-# The shell without windows does the tests in about half the time; where it cannot be had, the whole browser serves.
-browser:
-	@install() { $(APT) $$1; }; \
-	test -x /usr/bin/chromium-headless-shell || install chromium-headless-shell || \
-		test -x /usr/bin/chromium || install chromium
-
-# What listens to MQTT is tested against a real broker.
-broker: | browser
-	@test -x /usr/sbin/mosquitto || { $(APT) mosquitto; }
+# From Debian's packages, in one go: the browser that the tests drive, and a real broker for what listens to MQTT. The
+# shell without windows does the tests in about half the time; where it cannot be had, the whole browser serves.
+packages:
+	@wanted=; test -x /usr/sbin/mosquitto || wanted=mosquitto; \
+	test -x /usr/bin/chromium-headless-shell || { $(APT) chromium-headless-shell $$wanted && wanted=; } || \
+		test -x /usr/bin/chromium || wanted="$$wanted chromium"; \
+	test -z "$$wanted" || { $(APT) $$wanted; }

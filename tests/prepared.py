@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import fcntl
+import gzip
 import os
 import shutil
+import sqlite3
 import tempfile
 from collections.abc import Mapping
+from contextlib import closing
 from functools import cache
 from multiprocessing.util import Finalize
 from pathlib import Path
 
-from .warm import begin, come_in, manage
+from .warm import begin, call, come_in, manage
 
 #: Under which name a run hands its folder to the processes that it starts.
 _NAMED = "RASANTE_PREPARED"
@@ -23,6 +26,9 @@ _KINDS: Mapping[str, tuple[str, tuple[str, ...]]] = {
 #: Beside a folder of the demo: the cookies of each of its people, signed in.
 COOKIES = "cookies.json"
 _PEOPLE = ("tech", "tech2", "lead")
+#: A database as the code before the rooms were moved made it, and of today with somebody added who has a password.
+BEFORE_ROOMS = Path(__file__).parent / "api" / "data" / "database_before_rooms.sql.gz"
+LATER = ("later", "harbour-wall-7")
 
 
 def _home() -> Path:
@@ -39,7 +45,7 @@ _home()
 
 @cache
 def prepared(kind: str) -> Path:
-    """A data folder of a kind, ``migrated`` or ``demo``; whoever comes first makes it, others wait."""
+    """A data folder of a kind, ``migrated``, ``demo`` or ``before_rooms``; the first makes it, others wait."""
     # Whoever has other settings hashes passwords otherwise, and reads none of these.
     home = _home() / os.environ.get("DJANGO_SETTINGS_MODULE", "rasante.settings")
     home.mkdir(exist_ok=True)
@@ -57,13 +63,21 @@ def copy_of(kind: str, folder: str | Path) -> None:
 
 
 def _make(kind: str, made: Path) -> None:
-    before, command = _KINDS[kind]
     making = made.with_suffix(".making")
     shutil.rmtree(making, ignore_errors=True)
     making.mkdir(mode=0o700)
+    environment = {**os.environ, "RASANTE_DATA": str(making), "TZ": "UTC"}
+    if kind == "before_rooms":
+        _bring_up(making, environment)
+    else:
+        _run(kind, made, making, environment)
+    making.rename(made)
+
+
+def _run(kind: str, made: Path, making: Path, environment: Mapping[str, str]) -> None:
+    before, command = _KINDS[kind]
     if before:
         copy_of(before, making)
-    environment = {**os.environ, "RASANTE_DATA": str(making), "TZ": "UTC"}
     runs = [(manage, list(command))]
     if kind == "demo":
         runs.append((come_in, [str(made.parent / COOKIES), *_PEOPLE]))
@@ -71,7 +85,15 @@ def _make(kind: str, made: Path) -> None:
         process = begin(run, arguments, environment)
         process.join()
         assert process.exitcode == 0, f"{arguments[0]} ended with {process.exitcode}"
-    making.rename(made)
+
+
+def _bring_up(making: Path, environment: Mapping[str, str]) -> None:
+    """Bring an old database up to date as whoever keeps the server would: with the first command that is given."""
+    with closing(sqlite3.connect(making / "rasante.sqlite3")) as connection:
+        connection.executescript(gzip.decompress(BEFORE_ROOMS.read_bytes()).decode())
+    name, password = LATER
+    added = call(["person", name, "--name", "Una Fell", "--role", "lead"], environment, f"{password}\n")
+    assert added.returncode == 0, added.stderr
 
 
 if __name__ == "__main__":

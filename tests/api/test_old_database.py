@@ -6,72 +6,17 @@ import gzip
 import json
 import os
 import sqlite3
-import subprocess
-import sys
 import tempfile
 from contextlib import closing
 from pathlib import Path
 from typing import Any, ClassVar
 from unittest import TestCase
 
+from tests.prepared import BEFORE_ROOMS, copy_of
 from tests.tags import slow
+from tests.warm import begin, module
 
-ROOT = Path(__file__).resolve().parents[2]
 DATA = Path(__file__).parent / "data"
-#: Migrates, then asks for everything of every tank, and prints what came.
-OPEN = """
-import io, json
-import django
-django.setup()
-from django.core.management import call_command
-call_command("migrate", verbosity=0)
-from django.contrib.auth.models import User
-from django.test import Client
-from django.test.utils import setup_test_environment
-from pypdf import PdfReader
-from rasante.proving.models import Proof
-from rasante.scaling.models import ScalingChain
-from rasante.tanks.models import Tank
-setup_test_environment()
-client = Client()
-client.force_login(User.objects.get(username="tech"))
-failed, chains = [], {}
-def get(path, **query):
-    answer = client.get(f"/api/{path}", query)
-    if answer.status_code != 200:
-        failed.append([path, answer.status_code, answer.content.decode()[:200]])
-    return answer
-def judged(path, entries):
-    answer = client.post(f"/api/{path}", {"entries": entries}, content_type="application/json")
-    wrong = [one for one in answer.json().get("fields_read", []) if one["state"] == "wrong"]
-    if answer.status_code != 200 or wrong:
-        failed.append([path, answer.status_code, wrong or answer.content.decode()[:200]])
-    return answer.json()
-get("board/")
-for tank in Tank.objects.all():
-    here = f"tanks/{tank.pk}/"
-    for path in ("", "stations/", "line/", "rescalings/", "device-sheets/", "proofs/", "table/"):
-        get(here + path, **({"by": "innage", "text": "100 mm"} if path == "line/" else {}))
-    for system in ("metric", "us"):
-        get(here + "curve/", system=system)
-    for kind in ("gauge/", "wiring/", "chain/", "marks/", "slopes/", "wet-ends/", "parting/"):
-        entries = get(here + kind).json()["entries"]
-        judged(here + kind, entries)
-        if kind == "chain/" and entries:
-            chains[tank.name] = entries
-    for sheet in get(here + "device-sheets/").json()["results"]:
-        get(f"device-sheets/{sheet['id']}/sheet.pdf/")
-        get(f"device-sheets/{sheet['id']}/found/")
-records = {}
-for proof in Proof.objects.all():
-    get(f"proofs/{proof.pk}/")
-    if proof.state == "signed":
-        pages = PdfReader(io.BytesIO(get(f"proofs/{proof.pk}/record.pdf/").content)).pages
-        records[proof.pk] = "\\n".join(page.extract_text() for page in pages)
-print(json.dumps({
-    "failed": failed, "chains": chains, "records": records, "history": ScalingChain.history.count(),
-}))
-"""
 
 
 def ask(database: Path, query: str) -> list[tuple[Any, ...]]:
@@ -90,22 +35,21 @@ class OldDatabase(TestCase):
         super().setUpClass()
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
-        cls.database = Path(folder.name) / "rasante.sqlite3"
-        with closing(sqlite3.connect(cls.database)) as connection:
-            connection.executescript(gzip.decompress((DATA / "database_before_rooms.sql.gz").read_bytes()).decode())
+        was = Path(folder.name) / "was.sqlite3"
+        with closing(sqlite3.connect(was)) as connection:
+            connection.executescript(gzip.decompress(BEFORE_ROOMS.read_bytes()).decode())
         cls.before = {
-            table: ask(cls.database, f"SELECT * FROM scaling_{table} ORDER BY id")
+            table: ask(was, f"SELECT * FROM scaling_{table} ORDER BY id")
             for table in ("transmitter", "historicaltransmitter", "historicalscalingchain", "proof", "devicesheet")
         }
-        environment = {
-            **os.environ, "RASANTE_DATA": folder.name, "DJANGO_SETTINGS_MODULE": "tests.settings",
-            "PYTHONPATH": str(ROOT), "TZ": "UTC",
-        }  # fmt: skip
-        done = subprocess.run(
-            [sys.executable, "-c", OPEN], env=environment, check=False, capture_output=True, text=True
-        )
-        assert done.returncode == 0, done.stderr[-3000:]
-        cls.found = json.loads(done.stdout)
+        data = Path(folder.name) / "data"
+        copy_of("before_rooms", data)
+        cls.database, told = data / "rasante.sqlite3", Path(folder.name) / "told.json"
+        environment = {**os.environ, "RASANTE_DATA": str(data), "TZ": "UTC"}
+        process = begin(module, ["tests.api.opener", str(told)], environment)
+        process.join()
+        assert process.exitcode == 0, "not everything was asked for: python -m tests.api.opener says why"
+        cls.found = json.loads(told.read_text("utf-8"))
 
     def test_everything_opens(self) -> None:
         self.assertEqual(self.found["failed"], [])

@@ -60,18 +60,21 @@ class Server:
 
     Parameters
     ----------
+    kind : str
+        Of which data, as they are prepared.
     live : bool
         Whether the yard's devices run too, and are listened to.
     """
 
-    def __init__(self, live: bool = False) -> None:
+    def __init__(self, kind: str = "demo", live: bool = False) -> None:
         self.live, self.yard = live, free_port()
         self.data = tempfile.mkdtemp(prefix="rasante-")
-        copy_of("demo", self.data)
+        copy_of(kind, self.data)
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.process: BaseProcess | None = None
-        self.desk: Desk | None = None
+        #: Windows of the browser that tests share, by their size.
+        self.shared: dict[int, Shared] = {}
 
     def start(self) -> None:
         """Start it and wait until it answers."""
@@ -109,8 +112,8 @@ class Server:
             if self.process.is_alive():
                 self.kill()
                 raise RuntimeError("the server did not end within ten seconds of being told to")
-        if self.desk:
-            self.desk.context.close()
+        for window in self.shared.values():
+            window.context.close()
         shutil.rmtree(self.data, ignore_errors=True)
 
     def _rest(self) -> None:
@@ -159,7 +162,7 @@ def take_server(live: bool = False) -> Server:
     """A server that runs on the demo's data; to be given back."""
     if _idle() and not live:
         return _idle().pop()
-    server = Server(live)
+    server = Server(live=live)
     server.start()
     return server
 
@@ -269,12 +272,12 @@ def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") 
     page.get_by_role("heading", name="Needs a person").wait_for()
 
 
-class Desk:
-    """A browser's window at the desk that a class of tests shares: each finds the files read, and else nothing."""
+class Shared:
+    """A browser's window that tests share, one after another: each finds the files read, and else nothing."""
 
-    def __init__(self, browser: Browser, url: str) -> None:
+    def __init__(self, browser: Browser, url: str, size: dict[str, int], **options: Any) -> None:
         self.url = url
-        self.context = open_context(browser, url, DESK)
+        self.context = open_context(browser, url, size, **options)
         # Where one page of a site stays open, the next needs no process of its own.
         self.stays = self.context.new_page()
         self.stays.goto("/mark.svg")
@@ -302,7 +305,6 @@ class BrowserTest(TestCase):
 
     server: Server
     browser: Browser
-    desk: Desk | None
     #: Whether the yard's devices run, and are listened to.
     live = False
     #: Whether each test begins with a browser that has read no file of the server yet.
@@ -314,9 +316,6 @@ class BrowserTest(TestCase):
         cls.server = take_server(cls.live)
         cls.addClassCleanup(give_back, cls.server)
         cls.browser = browser()
-        cls.desk = None
-        if not cls.unread:
-            cls.desk = cls.server.desk = cls.server.desk or Desk(cls.browser, cls.server.url)
 
     @property
     def url(self) -> str:
@@ -325,12 +324,21 @@ class BrowserTest(TestCase):
 
     def setUp(self) -> None:
         self.errors: list[str] = []
-        if self.desk:
-            self.page = self._watched(self.desk.page())
-            self.addCleanup(self.desk.clear)
-            self.page.context.add_cookies(signed_in())
-        else:
-            self.page = self.window()
+        self._lent: set[int] = set()
+        self.page = self._lend("tech", DESK)
+
+    def _lend(self, username: str, size: dict[str, int], **options: Any) -> Page:
+        """A page in the window of its size that tests share; where it is lent already, in one of its own."""
+        width, shared = size["width"], self.server.shared
+        if self.unread or width in self._lent:
+            return self.window(username, size, **options)
+        if width not in shared:
+            shared[width] = Shared(self.browser, self.server.url, size, **options)
+        self._lent.add(width)
+        self.addCleanup(shared[width].clear)
+        page = self._watched(shared[width].page())
+        page.context.add_cookies(signed_in(username))
+        return page
 
     def window(self, username: str | None = "tech", size: dict[str, int] = DESK, **options: Any) -> Page:
         """A page in a browser's window of its own, of one of the demo's people who is in, or of nobody."""
@@ -341,9 +349,12 @@ class BrowserTest(TestCase):
             page.context.add_cookies(signed_in(username))
         return page
 
-    def phone(self, username: str = "tech", **options: Any) -> Page:
-        """A page on a phone of one of the demo's people, who is in."""
-        return self.window(username, PHONE, has_touch=True, is_mobile=True, **options)
+    def phone(self, username: str = "tech", own: bool = False, **options: Any) -> Page:
+        """A page on a phone of one of the demo's people, who is in; its own where more is done to it than that."""
+        touch = {"has_touch": True, "is_mobile": True}
+        if own or options:
+            return self.window(username, PHONE, **touch, **options)
+        return self._lend(username, PHONE, **touch)
 
     def _watched(self, page: Page) -> Page:
         page.on("pageerror", lambda error: self.errors.append(str(error)))

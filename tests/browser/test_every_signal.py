@@ -2,21 +2,15 @@
 
 from __future__ import annotations
 
-import gzip
-import os
 import re
-import sqlite3
-import subprocess
-import sys
-from contextlib import closing
-from pathlib import Path
+
+from tests.prepared import LATER
 
 from .expecting import expect
-from .harness import DESK, ROOT, BrowserTest, Server, open_page, sign_in
+from .harness import DESK, BrowserTest, Server, open_page, sign_in
 from .screenshots import open_tank, pane
 
 STATIONS = ("Survey", "Table", "Gauge", "Wiring", "Scale", "Prove")
-OLD = ROOT / "tests" / "api" / "data" / "database_before_rooms.sql.gz"
 
 
 class Signals(BrowserTest):
@@ -84,23 +78,14 @@ class Signals(BrowserTest):
 
 class OldDatabase(BrowserTest):
     def test_a_database_of_before_is_migrated_and_every_station_opens(self) -> None:
-        old = Server()
+        old = Server("before_rooms")
         self.addCleanup(old.stop)
-        for file in Path(old.data).glob("rasante.sqlite3*"):
-            file.unlink()
-        with closing(sqlite3.connect(Path(old.data) / "rasante.sqlite3")) as connection:
-            connection.executescript(gzip.decompress(OLD.read_bytes()).decode())
-        environment = {**os.environ, "RASANTE_DATA": old.data, "TZ": "UTC"}
-        subprocess.run(
-            [sys.executable, "-m", "rasante.cli", "person", "later", "--name", "Una Fell", "--role", "lead"],
-            cwd=ROOT, env=environment, input="harbour-wall-7\n", text=True, check=True, capture_output=True,
-        )  # fmt: skip
         old.start()
         page = open_page(self.browser, old.url, DESK)
         self.addCleanup(page.context.close)
         refused: list[str] = []
         page.on("response", lambda got: refused.append(f"{got.status} {got.url}") if got.status >= 400 else None)
-        sign_in(page, "later", "harbour-wall-7")
+        sign_in(page, *LATER)
         refused.clear()
         for tank in ("Quay diesel south", "Process water"):
             for station in STATIONS:
