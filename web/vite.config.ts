@@ -44,7 +44,7 @@ const AFTER_THE_DOOR = [
   "@restart/(?!ui/esm/Button)",
   "react-bootstrap/esm/(?!Button\\.|ThemeProvider)",
   "(useMutation|mutationObserver|useInfiniteQuery|infiniteQueryObserver)\\.",
-  "src/(app/PersonMenu|frame/KeepState|people/ConfirmDelete)",
+  "src/(app/PersonMenu|frame/(Dialog|KeepState)|people/ConfirmDelete)",
 ];
 const GROUPS = [
   { name: "menus", test: new RegExp(AFTER_THE_DOOR.join("|")) },
