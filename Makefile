@@ -31,7 +31,8 @@ quick: .venv/test web/node_modules/.done
 	$(TEST) tests.core tests.api --parallel 2 --exclude-tag slow
 
 # What takes longest begins first: no core waits for it at the end.
-LONGEST := $(addprefix tests.browser.test_,watch screens trouble visits visits_together typing_goes_on chain outbox pouring web_logic) \
+LONGEST := $(addprefix tests.browser.test_,watch screens trouble visits visits_together typing_goes_on chain outbox) \
+	$(addprefix tests.browser.test_,pouring web_logic) \
 	$(addprefix tests.core.test_,faults fault_advice fault_ahead uncertainty parting)
 
 # What waits for a download lets what does not wait go on.

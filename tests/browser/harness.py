@@ -75,8 +75,7 @@ class Server:
         self.port = free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.process: BaseProcess | None = None
-        #: Windows of the browser that tests share, by their size.
-        self.shared: dict[int, Shared] = {}
+        self.desk: Desk | None = None
 
     def start(self) -> None:
         """Start it and wait until it answers."""
@@ -114,8 +113,8 @@ class Server:
             if self.process.is_alive():
                 self.kill()
                 raise RuntimeError("the server did not end within ten seconds of being told to")
-        for window in self.shared.values():
-            window.context.close()
+        if self.desk:
+            self.desk.context.close()
         shutil.rmtree(self.data, ignore_errors=True)
 
     def _rest(self) -> None:
@@ -274,12 +273,12 @@ def sign_in(page: Page, username: str = "tech", password: str = "skerrow-tech") 
     page.get_by_role("heading", name="Needs a person").wait_for()
 
 
-class Shared:
-    """A browser's window that tests share, one after another: each finds the files read, and else nothing."""
+class Desk:
+    """A window at the desk that tests share, one after another: each finds the files read, and else nothing."""
 
-    def __init__(self, browser: Browser, url: str, size: dict[str, int], **options: Any) -> None:
+    def __init__(self, browser: Browser, url: str) -> None:
         self.url = url
-        self.context = open_context(browser, url, size, **options)
+        self.context = open_context(browser, url, DESK)
         # Where one page of a site stays open, the next needs no process of its own.
         self.stays = self.context.new_page()
         self.stays.goto("/mark.svg")
@@ -334,21 +333,13 @@ class BrowserTest(TestCase):
 
     def setUp(self) -> None:
         self.errors: list[str] = []
-        self._lent: set[int] = set()
-        self.page = self._lend("tech", DESK)
-
-    def _lend(self, username: str, size: dict[str, int], **options: Any) -> Page:
-        """A page in the window of its size that tests share; where it is lent already, in one of its own."""
-        width, shared = size["width"], self.server.shared
-        if self.unread or width in self._lent:
-            return self.window(username, size, **options)
-        if width not in shared:
-            shared[width] = Shared(self.browser, self.server.url, size, **options)
-        self._lent.add(width)
-        self.addCleanup(shared[width].clear)
-        page = self._watched(shared[width].page())
-        page.context.add_cookies(signed_in(username))
-        return page
+        if self.unread:
+            self.page = self.window()
+            return
+        self.server.desk = desk = self.server.desk or Desk(self.browser, self.server.url)
+        self.addCleanup(desk.clear)
+        self.page = self._watched(desk.page())
+        self.page.context.add_cookies(signed_in())
 
     def window(self, username: str | None = "tech", size: dict[str, int] = DESK, **options: Any) -> Page:
         """A page in a browser's window of its own, of one of the demo's people who is in, or of nobody."""
@@ -359,12 +350,9 @@ class BrowserTest(TestCase):
             page.context.add_cookies(signed_in(username))
         return page
 
-    def phone(self, username: str = "tech", own: bool = False, **options: Any) -> Page:
-        """A page on a phone of one of the demo's people, who is in; its own where more is done to it than that."""
-        touch = {"has_touch": True, "is_mobile": True}
-        if own or options:
-            return self.window(username, PHONE, **touch, **options)
-        return self._lend(username, PHONE, **touch)
+    def phone(self, username: str = "tech", **options: Any) -> Page:
+        """A page on a phone of one of the demo's people, who is in."""
+        return self.window(username, PHONE, has_touch=True, is_mobile=True, **options)
 
     def _watched(self, page: Page) -> Page:
         page.on("pageerror", lambda error: self.errors.append(str(error)))

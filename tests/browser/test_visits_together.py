@@ -96,7 +96,7 @@ class Together(Visiting):
         expect(page.get_by_role("link", name="Sheet (PDF)")).to_be_visible()
 
     def test_the_record_is_not_signed_while_what_was_entered_last_is_still_being_read(self) -> None:
-        page = self.phone("lead", own=True)
+        page = self.phone("lead")
         number = self.begin(page, "Quay diesel north", You_come_to="Routine check")
         self.walk(page, number)
         page.get_by_text(re.compile("to be sent: kept here")).wait_for(state="detached")
