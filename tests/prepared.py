@@ -26,7 +26,7 @@ _KINDS: Mapping[str, tuple[str, tuple[str, ...]]] = {
 #: Beside a folder of the demo: the cookies of each of its people, signed in.
 COOKIES = "cookies.json"
 _PEOPLE = ("tech", "tech2", "lead")
-#: A database as the code before the rooms were moved made it, and of today with somebody added who has a password.
+#: A database as the code before the rooms were moved made it; and who is added to it, with a password, to sign in.
 BEFORE_ROOMS = Path(__file__).parent / "api" / "data" / "database_before_rooms.sql.gz"
 LATER = ("later", "harbour-wall-7")
 

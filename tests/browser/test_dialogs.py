@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from playwright.sync_api import Locator
+
 from .expecting import expect
 from .harness import BrowserTest
 from .screenshots import open_tank
@@ -47,14 +49,19 @@ class Dialogs(BrowserTest):
         page.keyboard.press("5")
         expect(page.get_by_role("region", name="Scale", exact=True)).to_be_visible()
 
+    def entered_early(self, words: str) -> tuple[Locator, Held]:
+        """Words that are entered in Find while their answer is held back."""
+        held = Held(self.page, re.compile(r"/api/tanks/\?.*search=south"), "GET")
+        self.page.keyboard.press("/")
+        find = self.page.get_by_role("dialog", name="Find")
+        find.get_by_role("textbox").fill(words)
+        self.page.keyboard.press("Enter")
+        held.wait_for(1)
+        return find, held
+
     def test_what_is_entered_before_its_answer_is_there_is_waited_for(self) -> None:
         page = self.page
-        held = Held(page, re.compile(r"/api/tanks/\?.*search=south"), "GET")
-        page.keyboard.press("/")
-        find = page.get_by_role("dialog", name="Find")
-        find.get_by_role("textbox").fill("south table")
-        page.keyboard.press("Enter")
-        held.wait_for(1)
+        find, held = self.entered_early("south table")
         expect(find).to_contain_text("Looking for it")
         expect(page.locator("h1")).to_contain_text("Quay diesel north")
         held.let_go()
@@ -63,12 +70,7 @@ class Dialogs(BrowserTest):
 
     def test_what_is_left_while_it_is_looked_for_is_not_gone_to(self) -> None:
         page = self.page
-        held = Held(page, re.compile(r"/api/tanks/\?.*search=south"), "GET")
-        page.keyboard.press("/")
-        find = page.get_by_role("dialog", name="Find")
-        find.get_by_role("textbox").fill("south")
-        page.keyboard.press("Enter")
-        held.wait_for(1)
+        find, held = self.entered_early("south")
         page.keyboard.press("Escape")
         held.let_go()
         page.keyboard.press("/")
