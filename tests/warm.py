@@ -40,15 +40,19 @@ _warm = multiprocessing.get_context("forkserver")
 _warm.set_forkserver_preload(_libraries())
 
 
-def _begin_anew() -> None:
-    """A forked worker is not the parent of its parent's fork server and cannot ask after it: it begins its own."""
+def get_ready() -> None:
+    """Begin the process that has read the libraries: whoever is forked afterwards has it in common with this one."""
+    forkserver.ensure_running()
+
+
+def _take_it_as_it_is() -> None:
+    """A forked worker is not the parent of its parent's fork server and cannot ask after it: it takes it as running."""
     server: Any = forkserver._forkserver  # type: ignore[attr-defined]
     if server._forkserver_alive_fd is not None:
-        os.close(server._forkserver_alive_fd)
-    server._forkserver_address = server._forkserver_alive_fd = server._forkserver_pid = None
+        server.ensure_running = lambda: None
 
 
-os.register_at_fork(after_in_child=_begin_anew)
+os.register_at_fork(after_in_child=_take_it_as_it_is)
 
 
 def begin(

@@ -9,6 +9,7 @@ from django.db.backends.sqlite3 import base
 from django.db.backends.sqlite3.creation import DatabaseCreation as Creation
 
 from tests.prepared import prepared
+from tests.warm import get_ready
 
 
 class DatabaseCreation(Creation):
@@ -22,6 +23,8 @@ class DatabaseCreation(Creation):
         # In memory: it stays open, and what is migrated afterwards is nothing but what came since.
         with closing(sqlite3.connect(prepared("migrated") / "rasante.sqlite3")) as made:
             made.backup(self.connection.connection)
+        # The workers that are forked next begin what they begin from one process.
+        get_ready()
         return name
 
 
