@@ -46,7 +46,7 @@ def get_ready() -> None:
 
 
 def _take_it_as_it_is() -> None:
-    """A forked worker is not the parent of its parent's fork server and cannot ask after it: it takes it as running."""
+    """A forked worker is not its fork server's parent and cannot ask after it: it takes it as running."""
     server: Any = forkserver._forkserver  # type: ignore[attr-defined]
     if server._forkserver_alive_fd is not None:
         server.ensure_running = lambda: None

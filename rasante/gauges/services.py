@@ -18,10 +18,12 @@ from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import stops
 from ..core.quantities.units import System
 from ..core.quantities.words import Words
-from ..planned.services import keep_planned, kept_entries, planned_of, renew
+from ..planned.services import keep_planned, kept_entries, planned_of, remembered, renew
 from ..tanks.models import Tank
 from .drawn import drawn_gauge
 from .models import GaugeModel, GaugePlan
+
+_model = remembered(check_model)
 
 
 def library() -> dict[str, dict[str, Any]]:
@@ -31,7 +33,7 @@ def library() -> dict[str, dict[str, Any]]:
 
 
 def _checked(documents: Mapping[str, dict[str, Any]]) -> dict[str, CoreModel]:
-    return {key: check_model(document) for key, document in documents.items()}
+    return {key: _model(document) for key, document in documents.items()}
 
 
 @transaction.atomic
@@ -184,7 +186,7 @@ def _gauge_standing(plan: CorePlan) -> tuple[str, bool]:
 def model_of(tank: Tank) -> CoreModel | None:
     """The model of a tank's gauge as it was when it was planned, or None before one is."""
     gauge = gauge_of(tank)
-    return check_model(gauge.document["model"]) if gauge is not None and gauge.document.get("model") else None
+    return _model(gauge.document["model"]) if gauge is not None and gauge.document.get("model") else None
 
 
 def output_of(tank: Tank) -> str:

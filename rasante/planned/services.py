@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import json
+from collections.abc import Callable, Mapping
+from functools import lru_cache
 from typing import Any, TypeVar
 
 from django.contrib.auth.models import User
@@ -12,6 +14,25 @@ from ..tanks.models import Tank
 from .models import Planned
 
 Kept = TypeVar("Kept", bound=Planned)
+Read = TypeVar("Read")
+#: How many documents of a kind are remembered as they were read.
+_REMEMBERED = 256
+
+
+def remembered(read: Callable[[Any], Read]) -> Callable[[Any], Read]:
+    """What reads a document, and remembers it by its letters: the same one is not checked again for every answer.
+
+    Parameters
+    ----------
+    read : callable
+        Makes something of a document that nobody changes afterwards, or refuses it.
+    """
+
+    @lru_cache(maxsize=_REMEMBERED)
+    def of(text: str) -> Read:
+        return read(json.loads(text))
+
+    return lambda document: of(json.dumps(document))
 
 
 def kept_entries(entries: Mapping[str, str], kept: Mapping[str, str]) -> dict[str, str]:

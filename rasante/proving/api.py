@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import mixins, viewsets
@@ -16,6 +17,7 @@ from ..accounts.permissions import may_delete
 from ..core.quantities.errors import InputError
 from ..http import PAGE_PARAMETERS, attachment, checked, paged, pages_of
 from ..planned.api import tank_at
+from ..scaling.chains import tanks_with_basis
 from . import serializers as forms
 from . import services, sheets
 from .models import Proof
@@ -27,9 +29,7 @@ class TankProofsView(APIView):
     @extend_schema(parameters=PAGE_PARAMETERS, responses=pages_of(forms.ProofSerializer), operation_id="tank_proofs")
     def get(self, request, pk: int):
         """Give its proofs, the newest first."""
-        tank = services.tank_with_basis(pk)
-        if tank is None:
-            raise Http404
+        tank = get_object_or_404(tanks_with_basis(), pk=pk)
         # They are of one tank: what they are judged against is worked out once.
         judged = forms.Judged(tank)
         return paged(

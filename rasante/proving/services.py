@@ -7,7 +7,6 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import Prefetch
 from django.utils import timezone
 
 from ..accounts.models import name_of
@@ -23,7 +22,7 @@ from ..core.scaling.chain import Chain
 from ..core.scaling.chain_settings import texts_of
 from ..scaling.chains import NOT_SCALED, chain_of, ends_of, newest_table, scaled_chain
 from ..seals.services import seal
-from ..tanks.models import IssuedTable, Tank
+from ..tanks.models import Tank
 from ..wiring.services import wiring_of
 from .models import NEVER, Proof
 from .record import result_document
@@ -40,16 +39,6 @@ def proved_chain(tank: Tank, system: System) -> Chain:
     if chain_of(tank) is None:
         raise InputError.at("tank", NOT_SCALED)
     return scaled_chain(tank, system)
-
-
-def tank_with_basis(pk: int) -> Tank | None:
-    """Return a tank with all that its proofs are judged against at hand, or None."""
-    planned = (f"{kind}__changed_by" for kind in ("gaugeplan", "wiring", "scalingchain"))
-    issued = Prefetch("issued_tables", IssuedTable.objects.defer("rows"))
-    tank = Tank.objects.select_related("site", *planned).prefetch_related(issued).filter(pk=pk).first()
-    if tank is not None:
-        tank.read_along = True
-    return tank
 
 
 @transaction.atomic

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -12,7 +13,7 @@ from ..core.scaling.chain_line import read_chain_line
 from ..core.scaling.chain_values import find_level
 from ..core.scaling.panel_meter import meter_ends
 from ..http import checked
-from ..planned.api import PlannedView, planned_schema, tank_at
+from ..planned.api import PlannedView, planned_schema
 from ..planned.present import fields
 from ..planned.serializers import PlannedSerializer
 from ..tanks.present import judgements
@@ -31,7 +32,7 @@ class ChainView(PlannedView):
     )
     def post(self, request, pk: int):
         """Read and judge a chain as far as it has been typed; nothing is kept."""
-        tank = tank_at(pk)
+        tank = get_object_or_404(chains.tanks_with_basis(), pk=pk)
         form = checked(PlannedSerializer, request)
         found = chains.read_tank_chain(tank, form["entries"], form["system"])
         judged = chains.judge_tank_chain(tank, found.chain, form["system"]) if found.chain is not None else []
@@ -54,7 +55,7 @@ class ChainLineView(APIView):
     )
     def post(self, request, pk: int):
         """Give every value along a chain at a level, as far as the chain has been typed; nothing is kept."""
-        tank = tank_at(pk)
+        tank = get_object_or_404(chains.tanks_with_basis(), pk=pk)
         form = checked(forms.ChainAtSerializer, request)
         system = form["system"]
         found = chains.read_tank_chain(tank, form["entries"], system)
@@ -79,7 +80,7 @@ class ChainFindView(APIView):
     )
     def post(self, request, pk: int):
         """Give the level at which one station of a chain reads what is typed."""
-        tank = tank_at(pk)
+        tank = get_object_or_404(chains.tanks_with_basis(), pk=pk)
         form = checked(forms.ChainFindSerializer, request)
         found = chains.read_tank_chain(tank, form["entries"], form["system"])
         found.form.require()
@@ -97,7 +98,7 @@ class PartingView(PlannedView):
     @extend_schema(request=PlannedSerializer, responses=described(answers.Parting), operation_id="tank_parting_check")
     def post(self, request, pk: int):
         """Find where truth and reading part along the kept chain; nothing is kept."""
-        tank = tank_at(pk)
+        tank = get_object_or_404(chains.tanks_with_basis(), pk=pk)
         form = checked(PlannedSerializer, request)
         chain, found = chains.part_chain(tank, form["entries"], form["system"])
         return Response(present.parting(chain, found, form["system"]))

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import Prefetch, QuerySet, Value
 
 from ..core.quantities.errors import InputError
 from ..core.quantities.judgement import Judgement, by_weight, stops
@@ -30,6 +31,15 @@ NOT_SCALED = "no chain is kept of this tank yet: look at it at Scale, and keep i
 _FORMER = 4
 #: The settings that say what kind of sensor a chain begins with.
 _PINNED = ("sensor.quantity", "signal.kind")
+
+
+def tanks_with_basis() -> QuerySet[Tank]:
+    """Tanks to answer of, each read at once with all that its chain stands on; nothing is kept through them."""
+    planned = (f"{kind}__changed_by" for kind in ("gaugeplan", "wiring", "scalingchain"))
+    issued = Prefetch("issued_tables", IssuedTable.objects.defer("rows"))
+    return (
+        Tank.objects.select_related("site", *planned).prefetch_related(issued).annotate(read_along=Value(value=True))
+    )
 
 
 def newest_table(tank: Tank) -> IssuedTable | None:

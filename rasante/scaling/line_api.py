@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -11,9 +12,8 @@ from ..core.quantities.units import SYSTEMS
 from ..core.scaling.chain import STATIONS
 from ..core.scaling.line import MOVED_BY, find_line, read_line
 from ..http import system_of
-from ..planned.api import tank_at
 from . import answers, present
-from .chains import kept_chain
+from .chains import kept_chain, tanks_with_basis
 
 SYSTEM = OpenApiParameter("system", str, enum=SYSTEMS)
 BY = (*MOVED_BY, *(station for station in STATIONS if station != "level"))
@@ -33,7 +33,7 @@ class LineView(APIView):
     )
     def get(self, request, pk: int):
         """Give all that reads at the level at which one reading is what was typed."""
-        tank, system = tank_at(pk), system_of(request)
+        tank, system = get_object_or_404(tanks_with_basis(), pk=pk), system_of(request)
         chain = kept_chain(tank, system)
         by, text = request.query_params.get("by", "innage"), request.query_params.get("text", "")
         innage = find_line(tank.file, chain, by, text, system)
@@ -46,5 +46,5 @@ class CurveView(APIView):
     @extend_schema(parameters=[SYSTEM], responses=described(answers.Curve), operation_id="tank_curve")
     def get(self, request, pk: int):
         """Give what a screen needs to follow the line without asking."""
-        tank, system = tank_at(pk), system_of(request)
+        tank, system = get_object_or_404(tanks_with_basis(), pk=pk), system_of(request)
         return Response(present.curve(tank.file, kept_chain(tank, system), system))

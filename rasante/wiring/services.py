@@ -21,9 +21,11 @@ from ..core.wiring.circuit_rules import judge_circuit
 from ..core.wiring.loop_budget import loop_budget
 from ..core.wiring.start import wiring_start
 from ..gauges.services import gauge_of, model_of, output_of
-from ..planned.services import keep_planned, kept_entries, planned_of, renew
+from ..planned.services import keep_planned, kept_entries, planned_of, remembered, renew
 from ..tanks.models import Tank
 from .models import Wiring
+
+_circuit = remembered(check_circuit)
 
 
 def wiring_of(tank: Tank) -> Wiring | None:
@@ -39,7 +41,7 @@ def start_of(tank: Tank) -> dict[str, str]:
 def circuit_of(tank: Tank) -> Circuit | None:
     """The circuit that is kept of a tank, or None before one is."""
     wiring = planned_of(Wiring, tank)
-    return None if wiring is None else check_circuit(wiring.document)
+    return None if wiring is None else _circuit(wiring.document)
 
 
 def sends(tank: Tank) -> bool:

@@ -11,7 +11,9 @@ from django.test.utils import CaptureQueriesContext
 from rasante.board.keeping import RESTS_ON, code_stamp, renew_standings
 from rasante.board.models import Call, Standing
 from rasante.board.standings import stations, tanks_with_work
+from rasante.core.quantities.errors import InputError
 from rasante.devices.rescales import begin_rescale, drop_rescale
+from rasante.planned.services import remembered
 from rasante.proving import services as proving
 from rasante.scaling.chains import chain_of
 from rasante.tanks.issued import issue_table
@@ -156,6 +158,30 @@ class FewQueries(ApiTest):
         path = f"tanks/{self.tank.pk}/proofs/?page_size=40"
         self.assertEqual(len(self.send("get", path).json()["results"]), 40)
         self.assertLessEqual(self.count(path), 8)
+
+    def test_the_line_of_a_tank_and_its_chain(self) -> None:
+        self.scaled()
+        for path in ("curve/", "line/?by=innage&text=1200"):
+            with self.subTest(path):
+                self.assertLessEqual(self.count(f"tanks/{self.tank.pk}/{path}"), 5)
+
+    def test_a_document_is_read_once_for_all_answers_and_anew_when_it_is_another(self) -> None:
+        asked: list[dict[str, int]] = []
+
+        def read(document: dict[str, int]) -> dict[str, int]:
+            asked.append(document)
+            if document["ohm"] < 0:
+                raise InputError.at("ohm", "is no resistance")
+            return {"ohm": document["ohm"]}
+
+        known, document = remembered(read), {"ohm": 250}
+        self.assertIs(known(document), known({"ohm": 250}))
+        document["ohm"] = 270
+        self.assertEqual(known(document), {"ohm": 270})
+        for _ in range(2):
+            with self.assertRaises(InputError):
+                known({"ohm": -1})
+        self.assertEqual([one["ohm"] for one in asked], [250, 270, -1, -1])
 
 
 class Lists(ApiTest):
