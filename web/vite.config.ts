@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from "node:fs";
 
 import purgeCSSPlugin from "@fullhuman/postcss-purgecss";
 import react from "@vitejs/plugin-react";
+import type { Plugin } from "postcss";
 import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
@@ -11,12 +12,19 @@ const OWN = readdirSync("src", { recursive: true, encoding: "utf8" })
   .flatMap((name) => [...(readFileSync(`src/${name}`, "utf8").match(/(?<=\.)[a-z][\w-]*/gi) ?? [])]);
 
 /** Of Bootstrap's styles only what is used here is sent: its classes are named in our sources, or by the components. */
-const used = purgeCSSPlugin({
+const purge = purgeCSSPlugin({
   content: ["index.html", "src/**/*.{ts,tsx}", "node_modules/react-bootstrap/esm/{Button,CloseButton,Fade,Modal*,Dropdown*,Form*}.js"],
   safelist: { greedy: [/^uplot/, /^u-/], deep: [/data-bs-theme/], standard: [/^modal/, /^dropdown/, ...new Set(OWN)] },
   dynamicAttributes: ["data-bs-theme"],
   blocklist: [/^form-(range|floating|switch|check)/, /^modal-fullscreen/, /^drop(start|end|up)/, /^container/],
 });
+/** Bootstrap comes in with this file; all others are our own, and would be looked through in vain. */
+const used: Plugin = {
+  postcssPlugin: "used",
+  OnceExit: async (root, helpers) => {
+    if ("OnceExit" in purge && root.source?.input.file?.endsWith("/base.css")) await purge.OnceExit(root, helpers);
+  },
+};
 
 /**
  * What every page needs, what a page of fields does, and what every tank's page does; the rest goes with the page that
