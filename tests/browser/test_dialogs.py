@@ -92,3 +92,29 @@ class Dialogs(BrowserTest):
         find.get_by_role("textbox").fill("north")
         expect(find.get_by_role("button", name="Quay diesel north")).to_be_visible()
         expect(find.get_by_role("alert")).to_have_count(0)
+
+
+class Menus(BrowserTest):
+    def test_a_menu_lies_over_what_follows_it(self) -> None:
+        page = self.page
+        open_tank(page, "Quay diesel north", "Table")
+        # The chart and the rows that the longest menu reaches over.
+        page.locator(".row-line").first.wait_for()
+        for toggle in ("Files", "all kept", "Isla Brand"):
+            with self.subTest(toggle):
+                page.get_by_role("button", name=toggle).click()
+                menu = page.locator(".dropdown-menu.show")
+                menu.wait_for()
+                under = menu.evaluate(
+                    """(menu) => [...menu.querySelectorAll(".dropdown-item, .dropdown-item-text")]
+                        .map((item) => [item, item.getBoundingClientRect()])
+                        .filter(([, box]) => {
+                            const on = document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2);
+                            return !menu.contains(on);
+                        })
+                        .map(([item]) => item.textContent)"""
+                )
+                self.assertEqual(under, [])
+                self.assertGreater(menu.locator(".dropdown-item, .dropdown-item-text").count(), 0)
+                page.keyboard.press("Escape")
+                menu.wait_for(state="detached")
