@@ -9,6 +9,8 @@ import urllib.parse
 import urllib.request
 from collections.abc import Callable
 
+from playwright.sync_api import Route
+
 from .expecting import PATIENCE, expect
 from .harness import BrowserTest, go
 from .screenshots import open_tank
@@ -275,6 +277,39 @@ class Sources(BrowserTest):
         form.get_by_label(re.compile("Innage")).fill("640 mm")
         form.get_by_role("button", name="Keep it").click()
         expect(form.get_by_role("status")).to_contain_text("Kept")
+
+    def test_a_refusal_is_told_beside_what_is_there_and_while_it_is_asked_again(self) -> None:
+        page = self.window()
+        page.clock.install()
+        answers, held = ["as it is", "refused"], []
+
+        def answer(route: Route) -> None:
+            what = answers.pop(0) if answers else "held"
+            if what == "held":
+                held.append(route)
+            elif what == "refused":
+                route.continue_(url=re.sub("from=[^&]*", "from=yesterday", route.request.url))
+            else:
+                route.continue_()
+
+        page.route(re.compile(r"/watch/\?"), answer)
+        open_tank(page, "Header tank", "Watch")
+        chart = page.get_by_role("img", name="Volume of Header tank over time")
+        expect(chart).to_be_visible()
+        page.clock.fast_forward(16_000)
+        refused = page.get_by_text("must be ISO 8601 with a zone")
+        expect(refused).to_be_visible()
+        self.assertTrue(chart.is_visible())
+        # Nothing but a refusal was ever there.
+        answers += ["refused"]
+        page.get_by_role("button", name="Hour", exact=True).click()
+        expect(refused).to_be_visible()
+        page.clock.fast_forward(16_000)
+        while not held:
+            page.wait_for_timeout(50)
+        self.assertTrue(refused.is_visible())
+        held.pop().continue_()
+        expect(refused).to_have_count(0)
 
     def test_a_loggers_file(self) -> None:
         page = self.page

@@ -28,7 +28,7 @@ export function WatchStation({ tank }: { tank: Tank }) {
   const [span, setSpan] = useState<Span>(() => spanOf("week"));
   const live = span.end === null;
   const asked = useMemo(() => asQuery(span), [span]);
-  const { data, error, errorUpdateCount } = useQuery({
+  const { data, error, errorUpdateCount, isSuccess, isPlaceholderData } = useQuery({
     queryKey: keys.tank(tank.id, "watch", asked.from, asked.to, span.length, system),
     queryFn: () => {
       const now = asQuery(span);
@@ -41,14 +41,15 @@ export function WatchStation({ tank }: { tank: Tank }) {
     staleTime: 0,
     throwOnError: false,
   });
+  // A refusal is told until there is an answer: what is asked again every few seconds forgets it for as long as it asks.
+  const [refusal, setRefusal] = useState<Error | null>(null);
+  const told = error ?? (isSuccess && !isPlaceholderData ? null : refusal);
+  if (told !== refusal) setRefusal(told);
   if (!data && errorUpdateCount === 0) return <Opening />;
   return (
     <>
-      {data ? (
-        <Seen tank={tank} watch={data} span={span} onSpan={setSpan} />
-      ) : (
-        error && <p className="problem">{wordsOf(error)}</p>
-      )}
+      {told && <p className="problem">{wordsOf(told)}</p>}
+      {data && <Seen tank={tank} watch={data} span={span} onSpan={setSpan} />}
       <div className="watch-lists">
         {data && (
           <>
