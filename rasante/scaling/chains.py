@@ -36,7 +36,8 @@ _PINNED = ("sensor.quantity", "signal.kind")
 def tanks_with_basis() -> QuerySet[Tank]:
     """Tanks to answer of, each read at once with all that its chain stands on; nothing is kept through them."""
     planned = (f"{kind}__changed_by" for kind in ("gaugeplan", "wiring", "scalingchain"))
-    issued = Prefetch("issued_tables", IssuedTable.objects.defer("rows"))
+    # Of its tables the newest alone: there may be many.
+    issued = Prefetch("issued_tables", IssuedTable.objects.defer("rows")[:1], to_attr="newest_issued")
     return (
         Tank.objects.select_related("site", *planned).prefetch_related(issued).annotate(read_along=Value(value=True))
     )
@@ -44,7 +45,8 @@ def tanks_with_basis() -> QuerySet[Tank]:
 
 def newest_table(tank: Tank) -> IssuedTable | None:
     """Return the table issued last, without its rows, or None."""
-    at_hand = getattr(tank, "_prefetched_objects_cache", {}).get("issued_tables")
+    every = getattr(tank, "_prefetched_objects_cache", {}).get("issued_tables")
+    at_hand = getattr(tank, "newest_issued", every)
     return tank.issued_tables.defer("rows").first() if at_hand is None else next(iter(at_hand), None)
 
 

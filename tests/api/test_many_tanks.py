@@ -15,7 +15,7 @@ from rasante.core.quantities.errors import InputError
 from rasante.devices.rescales import begin_rescale, drop_rescale
 from rasante.planned.services import remembered
 from rasante.proving import services as proving
-from rasante.scaling.chains import chain_of
+from rasante.scaling.chains import chain_of, newest_table, tanks_with_basis
 from rasante.tanks.issued import issue_table
 from rasante.tanks.models import Site, Tank
 from rasante.tanks.services import TableOrder, import_tank, read_step
@@ -164,6 +164,17 @@ class FewQueries(ApiTest):
         for path in ("curve/", "line/?by=innage&text=1200"):
             with self.subTest(path):
                 self.assertLessEqual(self.count(f"tanks/{self.tank.pk}/{path}"), 5)
+
+    def test_of_the_tables_that_a_chain_could_stand_on_the_newest_alone_is_read(self) -> None:
+        tanks = tanks_with_basis().filter(pk=self.tank.pk)
+        self.assertIsNone(newest_table(tanks.get()))
+        for why in ("first", "second", "third"):
+            issue_table(self.tank, TableOrder(read_step("100", "mm")), why, self.technician, self.tank.revision)
+        found = tanks.get()
+        with self.assertNumQueries(0):
+            newest = newest_table(found)
+        assert newest is not None
+        self.assertEqual((newest.number, len(found.newest_issued)), (3, 1))
 
     def test_a_document_is_read_once_for_all_answers_and_anew_when_it_is_another(self) -> None:
         asked: list[dict[str, int]] = []

@@ -9,11 +9,10 @@ import urllib.parse
 import urllib.request
 from collections.abc import Callable
 
-from playwright.sync_api import Route
-
 from .expecting import PATIENCE, expect
 from .harness import BrowserTest, go
 from .screenshots import open_tank
+from .test_typing_goes_on import Held
 
 
 class Yard(BrowserTest):
@@ -279,37 +278,47 @@ class Sources(BrowserTest):
         expect(form.get_by_role("status")).to_contain_text("Kept")
 
     def test_a_refusal_is_told_beside_what_is_there_and_while_it_is_asked_again(self) -> None:
-        page = self.window()
+        page, asking = self.window(), re.compile(r"/watch/\?")
         page.clock.install()
-        answers, held = ["as it is", "refused"], []
-
-        def answer(route: Route) -> None:
-            what = answers.pop(0) if answers else "held"
-            if what == "held":
-                held.append(route)
-            elif what == "refused":
-                route.continue_(url=re.sub("from=[^&]*", "from=yesterday", route.request.url))
-            else:
-                route.continue_()
-
-        page.route(re.compile(r"/watch/\?"), answer)
         open_tank(page, "Header tank", "Watch")
         chart = page.get_by_role("img", name="Volume of Header tank over time")
         expect(chart).to_be_visible()
+        page.route(asking, lambda route: (
+            route.continue_(url=re.sub("from=[^&]*", "from=yesterday", route.request.url))
+        ))  # fmt: skip
         page.clock.fast_forward(16_000)
         refused = page.get_by_text("must be ISO 8601 with a zone")
         expect(refused).to_be_visible()
         self.assertTrue(chart.is_visible())
-        # Nothing but a refusal was ever there.
-        answers += ["refused"]
+        # Of the last hour nothing but a refusal was ever there.
         page.get_by_role("button", name="Hour", exact=True).click()
-        expect(refused).to_be_visible()
-        page.clock.fast_forward(16_000)
-        while not held:
-            page.wait_for_timeout(50)
+        expect(chart).to_have_count(0)
         self.assertTrue(refused.is_visible())
-        held.pop().continue_()
+        held = Held(page, asking, "GET")
+        page.clock.fast_forward(16_000)
+        held.wait_for(1)
+        # While it is asked again, what was there before stands for it.
+        expect(chart).to_be_visible()
+        self.assertTrue(refused.is_visible())
+        held.let_go()
         expect(refused).to_have_count(0)
+
+    def test_board_and_sources_tell_a_refusal_beside_what_they_show(self) -> None:
+        refusal = {"problems": [{"where": "", "what": "nothing is answered today: ask tomorrow"}]}
+        for address, asking in (("/", "/api/board/"), ("/sources", "/api/sources/")):
+            with self.subTest(address):
+                page = self.window()
+                page.clock.install()
+                go(page, address)
+                shown = page.get_by_text("Harbour controller").or_(page.get_by_text("Quay diesel north")).first
+                expect(shown).to_be_visible()
+                page.route(re.compile(asking), lambda route: route.fulfill(status=400, json=refusal))
+                page.clock.fast_forward(11_000)
+                expect(page.get_by_text("nothing is answered today")).to_be_visible()
+                self.assertTrue(shown.is_visible())
+                page.unroute_all()
+                page.clock.fast_forward(11_000)
+                expect(page.get_by_text("nothing is answered today")).to_have_count(0)
 
     def test_a_loggers_file(self) -> None:
         page = self.page

@@ -15,6 +15,7 @@ import { clock, day } from "../frame/times";
 import { places } from "../frame/numbers";
 import { useUnits } from "../frame/units";
 import { spanWords } from "../readings/now";
+import { useTold } from "../frame/asking";
 import { Opening } from "../frame/Opening";
 
 type Card = Schema["Card"];
@@ -26,7 +27,7 @@ const AGAIN = 10_000;
 export function BoardPage() {
   const [page, setPage] = useState(1);
   const [callsPage, setCallsPage] = useState(1);
-  const { data, error } = useQuery({
+  const query = useQuery({
     queryKey: keys.onBoard(page, callsPage),
     queryFn: () => ask(api.GET("/api/board/", { params: { query: { page, calls_page: callsPage } } })),
     placeholderData: (old) => old,
@@ -36,8 +37,9 @@ export function BoardPage() {
   useEffect(() => {
     document.title = "Board · Rasante";
   }, []);
-  if (error && !data) return <p className="page problem">{wordsOf(error)}</p>;
-  if (!data) return <Opening className="page" />;
+  const { data } = query;
+  const told = useTold(query);
+  if (!data) return told ? <p className="page problem">{wordsOf(told)}</p> : <Opening className="page" />;
   if (data.tank_count === 0)
     return (
       <main className="page">
@@ -58,6 +60,7 @@ export function BoardPage() {
     <main className="board">
       <section aria-labelledby="needs" className="needs">
         <h1 id="needs">Needs a person</h1>
+        {told && <p className="problem">{wordsOf(told)}</p>}
         {data.attention.length === 0 && <p>Nothing waits: every tank is surveyed, scaled and proven.</p>}
         <ul>
           {data.attention.map((entry) => (

@@ -1,5 +1,7 @@
-import { keepPreviousData, type QueryKey, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, type QueryKey, useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+
+import { isRefusal } from "../api/client";
 
 /** A value once it has stood still for a while [ms]. */
 export function useSettled<T>(value: T, text: string, wait: number): T {
@@ -10,6 +12,17 @@ export function useSettled<T>(value: T, text: string, wait: number): T {
     return () => clearTimeout(timer);
   });
   return settled.value;
+}
+
+/**
+ * What is to be told of a question that is asked again and again: its refusal, until there is an answer, as the question
+ * forgets it for as long as it is asked. That nobody answers is the frame's to say where there is anything to see.
+ */
+export function useTold<A>({ data, error, isSuccess, isPlaceholderData }: UseQueryResult<A>): Error | null {
+  const [last, setLast] = useState<Error | null>(null);
+  const told = error ?? (isSuccess && !isPlaceholderData ? null : last);
+  if (told !== last) setLast(told);
+  return told && (data === undefined || isRefusal(told)) ? told : null;
 }
 
 export interface Asking<A> {

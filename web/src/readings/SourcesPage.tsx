@@ -9,6 +9,7 @@ import { Link } from "react-router";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { keys, refresh } from "../api/keys";
+import { useTold } from "../frame/asking";
 import { Opening } from "../frame/Opening";
 import { useTitle } from "../frame/title";
 import { ConfirmDelete } from "../people/ConfirmDelete";
@@ -26,15 +27,16 @@ const SHAPES: Record<string, string> = { off: "○", failing: "▲", late: "◌"
 export function SourcesPage() {
   const [opened, setOpened] = useState<number | "new" | null>(null);
   const queries = useQueryClient();
-  const { data, error } = useQuery({
+  const query = useQuery({
     queryKey: keys.sources,
     queryFn: () => ask(api.GET("/api/sources/")),
     refetchInterval: 10_000,
     throwOnError: false,
   });
   useTitle("Sources");
-  if (error && !data) return <p className="page problem">{wordsOf(error)}</p>;
-  if (!data) return <Opening className="page" />;
+  const { data } = query;
+  const told = useTold(query);
+  if (!data) return told ? <p className="page problem">{wordsOf(told)}</p> : <Opening className="page" />;
   const source = data.sources.find((one) => one.id === opened) ?? null;
   return (
     <main className="page">
@@ -45,6 +47,7 @@ export function SourcesPage() {
           Tanks
         </Link>
       </div>
+      {told && <p className="problem">{wordsOf(told)}</p>}
       {data.sources.length === 0 && (
         <p className="empty">
           Nothing is listened to yet. Make a source: a controller that is asked over Modbus TCP, a unit that

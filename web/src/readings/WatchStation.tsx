@@ -7,6 +7,7 @@ import { Link } from "react-router";
 
 import { api, ask, type Schema, wordsOf } from "../api/client";
 import { keys } from "../api/keys";
+import { useTold } from "../frame/asking";
 import { Opening } from "../frame/Opening";
 import { useUnits } from "../frame/units";
 import type { Tank } from "../tanks/tank";
@@ -28,7 +29,7 @@ export function WatchStation({ tank }: { tank: Tank }) {
   const [span, setSpan] = useState<Span>(() => spanOf("week"));
   const live = span.end === null;
   const asked = useMemo(() => asQuery(span), [span]);
-  const { data, error, errorUpdateCount, isSuccess, isPlaceholderData } = useQuery({
+  const query = useQuery({
     queryKey: keys.tank(tank.id, "watch", asked.from, asked.to, span.length, system),
     queryFn: () => {
       const now = asQuery(span);
@@ -41,11 +42,9 @@ export function WatchStation({ tank }: { tank: Tank }) {
     staleTime: 0,
     throwOnError: false,
   });
-  // A refusal is told until there is an answer: what is asked again every few seconds forgets it for as long as it asks.
-  const [refusal, setRefusal] = useState<Error | null>(null);
-  const told = error ?? (isSuccess && !isPlaceholderData ? null : refusal);
-  if (told !== refusal) setRefusal(told);
-  if (!data && errorUpdateCount === 0) return <Opening />;
+  const { data } = query;
+  const told = useTold(query);
+  if (!data && !told) return <Opening />;
   return (
     <>
       {told && <p className="problem">{wordsOf(told)}</p>}
