@@ -8,10 +8,11 @@ every state agrees with its own voltages and currents.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -157,23 +158,38 @@ def _ends(element: Element) -> tuple[str, str]:
     return (element.a, element.b) if isinstance(element, Resistor | Fuse) else (element.plus, element.minus)
 
 
-def _islands(elements: Iterable[Element], open_names: set[str]) -> dict[str, int]:
-    """Number the parts of the network that hang together."""
-    parent: dict[str, str] = {}
+class _Nodes:
+    """A network's elements with their nodes by number: what all its states have in common."""
 
-    def root(node: str) -> str:
-        parent.setdefault(node, node)
-        while parent[node] != node:
-            parent[node] = parent[parent[node]]
-            node = parent[node]
-        return node
+    def __init__(self, elements: Sequence[Element]) -> None:
+        self.elements = elements
+        self.number: dict[str, int] = {}
+        self.ends = [(self._of(a), self._of(b)) for a, b in map(_ends, elements)]
+        self._islands: dict[frozenset[str], list[int]] = {}
 
-    for element in elements:
-        a, b = (root(node) for node in _ends(element))
-        if element.name not in open_names:
-            parent[a] = b
-    numbers: dict[str, int] = {}
-    return {node: numbers.setdefault(root(node), len(numbers)) for node in parent}
+    def _of(self, node: str) -> int:
+        return self.number.setdefault(node, len(self.number))
+
+    def islands(self, open_names: frozenset[str]) -> list[int]:
+        """Number the parts of the network that hang together, for every node; what is open joins nothing."""
+        if open_names not in self._islands:
+            self._islands[open_names] = self._hanging_together(open_names)
+        return self._islands[open_names]
+
+    def _hanging_together(self, open_names: frozenset[str]) -> list[int]:
+        parent = list(range(len(self.number)))
+
+        def root(node: int) -> int:
+            while parent[node] != node:
+                parent[node] = parent[parent[node]]
+                node = parent[node]
+            return node
+
+        for element, (a, b) in zip(self.elements, self.ends, strict=True):
+            if element.name not in open_names:
+                parent[root(a)] = root(b)
+        numbers: dict[int, int] = {}
+        return [numbers.setdefault(root(node), len(numbers)) for node in range(len(parent))]
 
 
 _FIRST = {Sink: "starved", Drive: "saturated", Output: "off", Fuse: "sound"}
@@ -205,11 +221,12 @@ def solve(elements: Sequence[Element]) -> Solution:
     for element in elements:
         if isinstance(element, Resistor | Fuse) and not element.ohm > 0:
             raise InputError.at(element.name, "a resistance must be above 0 Ω: join its ends instead")
+    nodes = _Nodes(elements)
     first = {e.name: _FIRST[type(e)] for e in elements if type(e) in _FIRST}
     state: dict[str, str] = dict(first)
     met: set[tuple[tuple[str, str], ...]] = set()
     for _ in range(_MOST_ROUNDS):
-        solution = _linear(elements, state)
+        solution = _linear(nodes, state)
         asked = _states(elements, solution)
         changes = {name: value for name, value in asked.items() if value != state[name]}
         if not changes:
@@ -279,22 +296,20 @@ def _drive_state(element: Drive, state: str, found: Solution) -> str:
     return "regulating" if found.current[element.name] > element.amp * (1 + 1e-7) else "saturated"
 
 
-def _linear(elements: Sequence[Element], state: Mapping[str, str]) -> Solution:
+def _linear(nodes: _Nodes, state: Mapping[str, str]) -> Solution:
     """Solve the network with every element held in its state."""
-    open_names = {name for name, value in state.items() if value == "blown"}
-    island = _islands(elements, open_names)
-    nodes = {node: i for i, node in enumerate(island)}
-    count, size = len(nodes), len(nodes) + len(elements)
+    elements = nodes.elements
+    island = nodes.islands(frozenset(name for name, value in state.items() if value == "blown"))
+    count, size = len(island), len(island) + len(elements)
     matrix, right = np.zeros((size, size)), np.zeros(size)
-    for row, element in enumerate(elements, count):
-        a, b = (nodes[node] for node in _ends(element))
+    for row, (element, (a, b)) in enumerate(zip(elements, nodes.ends, strict=True), count):
         # The unknown is the current through the element from its first end to its second.
         matrix[a, row] += 1
         matrix[b, row] -= 1
         volt, ohm, amp = _relation(element, state)
         if isinstance(element, Output) and state[element.name] == "limited":
             # No more than it is fed with: the voltage of its own supply takes the place of what it means to give.
-            scale, fed = max(ohm, 1.0), (nodes[element.feed_plus], nodes[element.feed_minus])
+            scale, fed = max(ohm, 1.0), (nodes.number[element.feed_plus], nodes.number[element.feed_minus])
             matrix[row, a] += 1 / scale
             matrix[row, b] -= 1 / scale
             matrix[row, fed[0]] -= 1 / scale
@@ -309,25 +324,39 @@ def _linear(elements: Sequence[Element], state: Mapping[str, str]) -> Solution:
             matrix[row, row], right[row] = 1, amp
     balance = matrix[:count].copy()
     first: dict[int, int] = {}
-    for node, number in island.items():
-        first.setdefault(number, nodes[node])
+    for node, number in enumerate(island):
+        first.setdefault(number, node)
     for row in first.values():
         # One node of every part is 0 V; its equation follows from the others.
         matrix[row] = 0
         matrix[row, row] = 1
-    try:
-        found: Array = np.asarray(np.linalg.solve(matrix, right), dtype=float)
-        found = found + np.linalg.solve(matrix, right - matrix @ found)
-    except np.linalg.LinAlgError:
-        raise InputError.at("", "sources are joined straight to one another: their voltages contradict") from None
+    found = _solved(matrix, right)
     through = found[count:]
     largest = float(np.max(np.abs(through), initial=0.0))
     residual = float(np.max(np.abs(balance @ found), initial=0.0)) / largest if largest else 0.0
+    values = found.tolist()
     current = {
-        element.name: float(-flow if isinstance(element, Source | Drive | Output) else flow)
-        for element, flow in zip(elements, through, strict=True)
+        element.name: -flow if isinstance(element, Source | Drive | Output) else flow
+        for element, flow in zip(elements, values[count:], strict=True)
     }
-    return Solution({n: float(found[i]) for n, i in nodes.items()}, current, island, dict(state), residual)
+    potential = dict(zip(nodes.number, values, strict=False))
+    return Solution(potential, current, dict(zip(nodes.number, island, strict=True)), dict(state), residual)
+
+
+def _solved(matrix: Array, right: Array) -> Array:
+    """Solve linear equations, the error of the first answer taken off it.
+
+    Raises
+    ------
+    InputError
+        If they contradict one another.
+    """
+    lapack = scipy.linalg.lapack
+    factors, pivots, singular = lapack.dgetrf(matrix)
+    if singular:
+        raise InputError.at("", "sources are joined straight to one another: their voltages contradict")
+    found = lapack.dgetrs(factors, pivots, right)[0]
+    return np.asarray(found + lapack.dgetrs(factors, pivots, right - matrix @ found)[0], dtype=float)
 
 
 def _relation(element: Element, state: Mapping[str, str]) -> tuple[float, float, float | None]:
