@@ -30,7 +30,7 @@ def axe(page: Page) -> list[str]:
 
 
 class EachScreen(BrowserTest):
-    """Opened at the desk, then made as narrow as a phone; each size has a theme of its own: both are met so."""
+    """Opened at the desk, then made as narrow as a phone, with a finger; each size has a theme of its own."""
 
     person, views = ("tech", "skerrow-tech"), VIEWS
 
@@ -39,11 +39,12 @@ class EachScreen(BrowserTest):
         page = self.window(None, reduced_motion="reduce", bypass_csp=True)
         go(page, "/sign-in")
         self.assertEqual(axe(page), [], "sign-in")
-        traffic = Traffic(page)
+        traffic, finger = Traffic(page), page.context.new_cdp_session(page)
         sign_in(page, *self.person)
         for name, show in self.views.items():
             for size, theme, colours in ((DESK, "paper", "light"), (PHONE, "dusk", "dark")):
                 page.set_viewport_size(size)
+                finger.send("Emulation.setTouchEmulationEnabled", {"enabled": size is PHONE})
                 page.evaluate(IN_THEME, [theme, colours])
                 if size is DESK:
                     show(page)

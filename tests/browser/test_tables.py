@@ -13,7 +13,7 @@ from pathlib import Path
 from playwright.sync_api import Page
 
 from .expecting import expect
-from .harness import BrowserTest, Traffic, go
+from .harness import BrowserTest, go
 from .screenshots import open_tank
 from .test_main_job import PASTE, choose_file, content, go_to, reading
 
@@ -346,19 +346,3 @@ class AtTheLine(BrowserTest):
             page.get_by_role("link", name="Points, CSV").click()
         rows = list(csv.DictReader(io.StringIO(content(got.value).decode())))
         self.assertEqual((len(rows), rows[0]["level_mm"], rows[-1]["level_mm"]), (16, "0.0", "2400.0"))
-
-    def test_every_new_view_on_a_phone_has_no_sideways_scroll(self) -> None:
-        page = self.phone()
-        traffic = Traffic(page)
-        for name in ("Workboat fuel", "Boiler oil"):
-            open_tank(page, name, "Survey")
-            traffic.rest()
-            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, name)
-        open_tank(page, "Quay diesel north", "Table")
-        for name in ("± where from", "Liquid", "Few points", "Issue and compare", "Rows"):
-            pane(page, name)
-            traffic.rest()
-            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, name)
-        go(page, "/profiles")
-        traffic.rest()
-        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
