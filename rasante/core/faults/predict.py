@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -214,7 +215,7 @@ def read(reader: Reader, test: FaultTest) -> Expected:
     """
     reads, at = test.reads, reader.at
     if "sign" in reads:
-        none = np.zeros_like(reader.level)
+        none = reader.common.put_in(0.0)
         return Expected(none, none, _signs(reader, test))
     if "ohms" in reads:
         return _ohms(reader, test)
@@ -227,7 +228,7 @@ def read(reader: Reader, test: FaultTest) -> Expected:
             sent = reader.onward("level", "sent", reader.common.put_in(reads["held"] * at.sound.top_m))
         mean = _alone(reader, str(reads["alone"]), sent)
         unrest = reader.unrest("level", "sent", False)
-        return Expected(mean, np.full_like(mean, np.hypot(test.share * at.spans["sent"], unrest)))
+        return Expected(mean, reader.common.put_in(math.hypot(test.share * at.spans["sent"], unrest)))
     station = station_of(test, at)
     start, steady = "level", False
     if "inject" in reads or "simulate" in reads:
@@ -247,8 +248,8 @@ def read(reader: Reader, test: FaultTest) -> Expected:
     else:
         mean = reader.values[station]
     share = test.share if station != "shown" else max(test.share, 0.006)
-    sd = np.hypot(share * at.spans[station], reader.unrest(start, station, steady) if station != "level" else 0.0)
-    return Expected(mean, np.full_like(reader.level, sd))
+    unrest = reader.unrest(start, station, steady) if station != "level" else 0.0
+    return Expected(mean, reader.common.put_in(math.hypot(share * at.spans[station], unrest)))
 
 
 def _injected(reader: Reader, test: FaultTest) -> Array:
@@ -277,8 +278,7 @@ def _ohms(reader: Reader, test: FaultTest) -> Expected:
     red, black = test.reads["ohms"]
     far, begin = str(test.reads.get("far", "")), str(test.reads.get("from", ""))
     found = ohms(plan, circuit, red, black, far, begin, bool(test.reads.get("apart")))
-    mean = np.full_like(reader.level, np.log10(found))
-    return Expected(mean, np.full_like(mean, _OHM_DECADE))
+    return Expected(reader.common.put_in(math.log10(found)), reader.common.put_in(_OHM_DECADE))
 
 
 def _alone(reader: Reader, place: str, sent: Array) -> Array:
