@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import orjson
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from ..core.quantities.once import once
 from ..core.tanks.check import FORMAT
 from ..core.tanks.ports import read_ports
 from ..core.tanks.tank_file import TankFile, check_document
 from ..seals.frozen import WrittenOnce
 
 
-@lru_cache(maxsize=1024)
+@once(1024)
 def _checked(document: bytes) -> TankFile:
     return check_document(orjson.loads(document))
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import orjson
@@ -13,6 +12,7 @@ from django.db import transaction
 
 from ..conflict import Conflict
 from ..core.quantities.errors import InputError
+from ..core.quantities.once import once
 from ..core.quantities.typed import read_number
 from ..core.quantities.units import UNITS, System, Unit
 from ..core.tanks.check import overfilled
@@ -205,7 +205,7 @@ class TableOrder:
     by: str = "innage"
 
 
-@lru_cache(maxsize=64)
+@once(64)
 def _table(document: bytes, step_m: float, start_m: float, end_m: float | None, by: str) -> Table:
     file = check_document(orjson.loads(document))
     return make_table(file, step_m, start_m=start_m, end_m=end_m, by=by)

@@ -17,6 +17,8 @@ from typing import Any
 from coverage import Coverage
 from django.test.runner import DiscoverRunner
 
+from rasante.core.quantities.once import Once
+
 
 def named(kind: type) -> str:
     """How a class of tests is called in what is kept."""
@@ -28,7 +30,7 @@ def remembering() -> list[Callable[[], None]]:
     return [
         one.cache_clear
         for one in gc.get_objects()
-        if type(one) is functools._lru_cache_wrapper and one.__module__.startswith("rasante.")
+        if type(one) in (functools._lru_cache_wrapper, Once) and one.__module__.startswith("rasante.")
     ]
 
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
 from ..quantities.arrays import Array
+from ..quantities.once import once
 from ..tanks.device_points import DevicePoints, fit_device
 from ..tanks.table import curve_nodes
 from ..tanks.tank import Tank
@@ -70,7 +70,7 @@ class Curve:
         return np.asarray(level, dtype=float)
 
 
-@lru_cache(maxsize=64)
+@once(64)
 def curve_of(tank: Tank) -> Curve:
     """The tank's volume by level, made once a tank."""
     levels, volumes, surfaces = curve_nodes(tank)
@@ -79,7 +79,7 @@ def curve_of(tank: Tank) -> Curve:
     return Curve(apart, volumes, surfaces)
 
 
-@lru_cache(maxsize=64)
+@once(64)
 def _points_of(tank: Tank, count: int) -> DevicePoints:
     """The points that a device holds, best on the table's curve, chosen once a tank."""
     return fit_device(tank, count).on_curve

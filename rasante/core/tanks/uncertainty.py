@@ -6,7 +6,6 @@ import json
 import warnings
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -14,6 +13,7 @@ import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
+from ..quantities.once import once
 from .build import build_shape
 from .measured import BEST, BEST_WITHOUT_STRAP, METHODS, OTHER_HALF_WIDTHS
 from .tank import Deadwood, Tank
@@ -198,9 +198,9 @@ def volume_uncertainty(file: TankFile, innage: Array, every: bool = True) -> Arr
     return total.copy() if levels is innage else np.interp(innage, levels, total)
 
 
-@lru_cache(maxsize=64)
+@once(64)
 def _remembered(document: str, innage: bytes) -> Array | None:
-    """U of a document at some levels: asked again for every keystroke of a page, worked out once."""
+    """U of a document at some levels: asked for at every keystroke of a page, and by several of its parts at once."""
     total = _propagated(check_document(json.loads(document)), np.frombuffer(innage))
     if total is not None:
         total.setflags(write=False)

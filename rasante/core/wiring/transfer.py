@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
+from ..quantities.once import once
 from ..quantities.signals import OUTPUTS, SIGNALS, Signal
 from .circuit import Circuit
 from .circuit_network import Condition, elements, joined
@@ -82,7 +82,7 @@ def arriving(circuit: Circuit, signal: Signal, condition: Condition) -> float:
     return found.volts(node["input.+"], node["input.−"]) or 0.0
 
 
-@lru_cache(maxsize=256)
+@once(256)
 def transfer(circuit: Circuit, signal: Signal, condition: Condition | None = None) -> Transfer | None:
     """Work out what arrives for everything that a sensor may mean to send.
 
