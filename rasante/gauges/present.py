@@ -172,8 +172,7 @@ def rods(found: RodSet | None, system: System) -> answers.RodSet | None:
 def gauge_plan(plan: GaugePlan) -> answers.GaugeReading:
     """Write a gauge's plan."""
     tank, system = plan.there.tank, plan.form.system
-    chosen = next((one for key, one in plan.verdicts if key == plan.key), None)
-    drawn = drawn_gauge(plan)
+    chosen, drawn = plan.verdict, drawn_gauge(plan)
     return answers.GaugeReading(
         fields_read=fields(plan.form),
         situation=situation(plan.there),

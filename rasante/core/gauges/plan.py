@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from ..quantities.form import Form
@@ -32,8 +33,8 @@ class GaugePlan:
         The fields.
     there : Situation
         What it meets.
-    verdicts : tuple of (str, Verdict)
-        Every model by its key, ranked.
+    models : mapping of str to GaugeModel
+        The models to choose from, by their keys.
     key : str
         The key of the model that was chosen; empty before.
     verdict : Verdict or None
@@ -50,7 +51,7 @@ class GaugePlan:
 
     form: Form
     there: Situation
-    verdicts: tuple[tuple[str, Verdict], ...]
+    models: Mapping[str, GaugeModel]
     key: str
     verdict: Verdict | None
     output: str
@@ -59,6 +60,13 @@ class GaugePlan:
     probe: ProbeCut | None
     cable: CableCut | None
     rods: RodSet | None
+
+    @cached_property
+    def verdicts(self) -> tuple[tuple[str, Verdict], ...]:
+        """Every model by its key, ranked; judged where that is asked for: a visit or a sheet has chosen already."""
+        keys = {id(model): key for key, model in self.models.items()}
+        found = judge_models(self.there, list(self.models.values()))
+        return tuple((keys[id(verdict.model)], verdict) for verdict in found)
 
     @property
     def model(self) -> GaugeModel | None:
@@ -106,12 +114,9 @@ def read_gauge_plan(
     """
     form = Form(entries, system)
     there = read_situation(form, file, ports, double_wall)
-    verdicts = judge_models(there, list(models.values()))
-    keys = {id(model): key for key, model in models.items()}
-    keyed = tuple((keys[id(verdict.model)], verdict) for verdict in verdicts)
     key = form.choice("choice.model", {name: model.name for name, model in models.items()})
-    chosen = next((verdict for name, verdict in keyed if name == key), None)
-    model = chosen.model if chosen else None
+    model = models.get(key)
+    chosen = judge_models(there, [model])[0] if model is not None else None
     outputs = {name: name for name in (model.outputs if model else ())}
     if str(entries.get("choice.output", "")) not in outputs:
         # The output of a model chosen before: the first one of this.
@@ -125,7 +130,7 @@ def read_gauge_plan(
     return GaugePlan(
         form,
         there,
-        keyed,
+        models,
         key,
         chosen,
         output,
