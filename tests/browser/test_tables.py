@@ -15,7 +15,7 @@ from playwright.sync_api import Page
 from .expecting import expect
 from .harness import BrowserTest, go
 from .screenshots import open_tank
-from .test_main_job import PASTE, choose_file, content, go_to, reading
+from .test_main_job import PASTE, choose_file, content, go_to, last_place, reading
 
 
 def pane(page: Page, name: str) -> None:
@@ -325,6 +325,11 @@ class AtTheLine(BrowserTest):
         page = self.page
         open_tank(page, "Quay diesel north", "Table")
         pane(page, "Liquid")
+        # To the same place as at the line: the table's ± carries no tenth of a litre here, nor does a tape.
+        volume = page.locator('[data-reading="volume"] .mono').inner_text()
+        self.assertGreater(last_place(page), 0.1)
+        gross = page.locator(".contents div").filter(has_text="Product, gross").locator("dd")
+        expect(gross).to_have_text(f"{volume} L")
         page.get_by_label("Liquid at").fill("warm")
         expect(page.get_by_text("“warm” is no temperature")).to_be_visible()
         page.get_by_label("Liquid at").fill("5 °C")

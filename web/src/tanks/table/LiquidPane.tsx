@@ -29,6 +29,9 @@ export function LiquidPane({ tank, liquid, onChange }: Props) {
   const problem = (key: string) => (error instanceof Refused ? error.at(key) : undefined);
   const other = error instanceof Refused ? error.problems.filter((one) => !(one.where in liquid)) : [];
   const us = units.system === "us";
+  // To the place that the table's ± carries there, as at the line.
+  const litres = (of: number) =>
+    `${units.worth("volume", of, line.u95_l ?? null)} ${units.unit("volume").name}`;
   const field = (key: "density" | "density_at" | "temperature" | "water", label: string, example: string) => (
     <Field
       label={label}
@@ -69,11 +72,11 @@ export function LiquidPane({ tank, liquid, onChange }: Props) {
           <dl className="contents">
             <div>
               <dt>Product, gross</dt>
-              <dd>{units.text("volume", data.gross_l)}</dd>
+              <dd>{litres(data.gross_l)}</dd>
             </div>
             <div>
               <dt>Product at {data.liquid.standard}</dt>
-              <dd>{units.text("volume", data.standard_l)}</dd>
+              <dd>{litres(data.standard_l)}</dd>
             </div>
             <div>
               <dt>Mass</dt>
@@ -81,13 +84,13 @@ export function LiquidPane({ tank, liquid, onChange }: Props) {
             </div>
             <div>
               <dt>Water under it</dt>
-              <dd>{units.text("volume", data.water_l)}</dd>
+              <dd>{litres(data.water_l)}</dd>
             </div>
           </dl>
           <p className="text-quiet">
             Density {data.liquid.density} at {data.liquid.standard}, {data.liquid.density_in_tank} in the tank
-            at {data.liquid.temperature}; volume correction factor {data.liquid.correction.toFixed(5)}.
-            {data.liquid.assumed && ` ${data.liquid.assumed}.`}
+            at {data.liquid.temperature}; volume correction factor {data.liquid.correction.toFixed(5)}
+            {data.liquid.assumed && `; ${data.liquid.assumed}`}.
           </p>
           <label className="tick">
             <input
