@@ -45,6 +45,7 @@ class EachScreen(BrowserTest):
             for size, theme, colours in ((DESK, "paper", "light"), (PHONE, "dusk", "dark")):
                 page.set_viewport_size(size)
                 finger.send("Emulation.setTouchEmulationEnabled", {"enabled": size is PHONE})
+                self.assertIs(page.evaluate("matchMedia('(pointer: coarse)').matches"), size is PHONE)
                 page.evaluate(IN_THEME, [theme, colours])
                 if size is DESK:
                     show(page)

@@ -330,6 +330,11 @@ class AtTheLine(BrowserTest):
         self.assertGreater(last_place(page), 0.1)
         gross = page.locator(".contents div").filter(has_text="Product, gross").locator("dd")
         expect(gross).to_have_text(f"{volume} L")
+        # A little water on the floor is not hidden by what the whole may be off by.
+        page.get_by_label("Water up to").fill("1 mm")
+        water = page.locator(".contents div").filter(has_text="Water under it").locator("dd")
+        expect(water).to_have_text(re.compile(r"^(0\.[1-9]|[1-9]\d*\.\d) L$"))
+        page.get_by_label("Water up to").fill("")
         page.get_by_label("Liquid at").fill("warm")
         expect(page.get_by_text("“warm” is no temperature")).to_be_visible()
         page.get_by_label("Liquid at").fill("5 °C")

@@ -44,17 +44,29 @@ class OnceForAll(TestCase):
         self.assertEqual(sorted(worked), [3, 4])
 
     def test_an_error_is_told_to_all_and_kept_for_nobody(self) -> None:
-        tried = []
+        begun, go, ready, well = Event(), Event(), Barrier(5), Event()
 
         @once(8)
         def refuse(number: int) -> int:
-            tried.append(number)
-            if len(tried) < 2:
+            begun.set()
+            go.wait(WAIT_S)
+            if not well.is_set():
                 raise ValueError("not yet")
             return number
 
-        self.assertRaises(ValueError, refuse, 5)
-        self.assertEqual((refuse(5), refuse(5), tried), (5, 5, [5, 5]))
+        def ask() -> int:
+            ready.wait(WAIT_S)
+            return refuse(5)
+
+        with ThreadPoolExecutor(4) as pool:
+            asked = [pool.submit(ask) for _ in range(4)]
+            ready.wait(WAIT_S)
+            self.assertTrue(begun.wait(WAIT_S))
+            go.set()
+            for one in asked:
+                self.assertIsInstance(one.exception(WAIT_S), ValueError)
+        well.set()
+        self.assertEqual(refuse(5), 5)
 
     def test_what_was_asked_for_longest_ago_goes_first(self) -> None:
         worked = []

@@ -29,7 +29,7 @@ export function LiquidPane({ tank, liquid, onChange }: Props) {
   const problem = (key: string) => (error instanceof Refused ? error.at(key) : undefined);
   const other = error instanceof Refused ? error.problems.filter((one) => !(one.where in liquid)) : [];
   const us = units.system === "us";
-  // To the place that the table's ± carries there, as at the line.
+  // To the place that the table's ± carries there, as at the line; water on the floor is not hidden by it.
   const litres = (of: number) =>
     `${units.worth("volume", of, line.u95_l ?? null)} ${units.unit("volume").name}`;
   const field = (key: "density" | "density_at" | "temperature" | "water", label: string, example: string) => (
@@ -84,7 +84,7 @@ export function LiquidPane({ tank, liquid, onChange }: Props) {
             </div>
             <div>
               <dt>Water under it</dt>
-              <dd>{litres(data.water_l)}</dd>
+              <dd>{units.text("volume", data.water_l)}</dd>
             </div>
           </dl>
           <p className="text-quiet">
