@@ -10,7 +10,7 @@ from typing import Any
 from playwright.sync_api import Error, Locator, Page, Route
 
 from .expecting import PATIENCE, expect
-from .harness import PHONE, BrowserTest, Traffic
+from .harness import PHONE, BrowserTest, Traffic, go
 from .screenshots import open_tank
 
 PROOFS = re.compile(r"/api/tanks/\d+/proofs/")
@@ -46,6 +46,22 @@ AS_SOON_AS_IT_SHOWS = """([field, text, other, more]) => new Promise((done) => {
     setTimeout(() => watch.observe(document.body,
         { subtree: true, childList: true, characterData: true, attributes: true }), 40);
 })"""
+
+#: Types into a field in the very moment in which the frame says that all is kept, before anything else on a page is
+#: shown; it tells what another field shows then.
+IN_THAT_MOMENT = """([field, text, other]) => {
+    window.then = new Promise((done) => {
+        const watch = new MutationObserver(() => {
+            if (!/all kept/.test(document.querySelector("header").textContent)) return;
+            watch.disconnect();
+            const there = other.value;
+            Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(field, text);
+            field.dispatchEvent(new Event("input", { bubbles: true }));
+            done(there);
+        });
+        watch.observe(document.body, { subtree: true, childList: true, characterData: true });
+    });
+}"""
 
 
 def middle(of: Locator) -> tuple[float, float]:
@@ -296,6 +312,62 @@ class WhileItIsBeingKept(BrowserTest):
         expect(drafts.first).to_have_attribute("aria-current", "true")
         page.get_by_label("Remarks").wait_for()
         return int(page.url.split("/tanks/")[1].split("/")[0])
+
+    def test_what_is_typed_in_the_moment_in_which_what_was_typed_before_is_kept(self) -> None:
+        page = self.page
+        self.begin_proof("Process water")
+        first, second = (page.get_by_label(f"Point {number}, as found, rising") for number in (1, 2))
+        kept = Held(page, re.compile(r"/api/proofs/\d+/$"))
+        first.fill("1 mm")
+        kept.wait_for(1)
+        page.evaluate(IN_THAT_MOMENT, [second.element_handle(), "601 mm", first.element_handle()])
+        kept.let_go()
+        # Nothing of before is shown meanwhile, and nobody is told of a newer one: it is one's own.
+        self.assertEqual(page.evaluate("window.then"), "1 mm")
+        expect(page.locator(".save-state", has_text=re.compile("^saved "))).to_be_visible()
+        page.reload()
+        expect(first).to_have_value("1 mm")
+        expect(second).to_have_value("601 mm")
+
+    def test_what_is_typed_on_in_a_form_while_it_is_sent_stays_and_follows_what_is_kept(self) -> None:
+        page = self.window("lead")
+        go(page, "/visits/steps")
+        text = page.get_by_label("The file")
+        keep = page.get_by_role("button", name="Keep them")
+        steps = """{"format": "rasante.procedures/1", "steps": [%s]}"""
+        text.fill(steps % "")
+        address = re.compile("/api/own-steps/")
+        sent, asked = Held(page, address), Held(page, address, "GET")
+        keep.click()
+        sent.wait_for(1)
+        text.fill(steps % " ")
+        sent.let_go()
+        # Kept, and not read again yet: neither what stood there before is shown, nor is what was typed since gone.
+        asked.wait_for(1)
+        expect(text).to_have_value(steps % " ")
+        asked.let_go()
+        # It follows one's own, not somebody else's.
+        keep.click()
+        expect(page.get_by_role("banner").get_by_role("button", name="all kept")).to_be_visible()
+        expect(page.get_by_text("Changed by somebody else")).to_have_count(0)
+
+    def test_the_next_dip_that_is_typed_while_one_is_sent_stays(self) -> None:
+        page = self.page
+        open_tank(page, "Header tank", "Watch")
+        dip = page.get_by_label("Innage, mm")
+        sent = Held(page, re.compile(r"/api/tanks/\d+/typed/"), "POST")
+        dip.fill("1020")
+        page.get_by_role("button", name="Keep it").click()
+        sent.wait_for(1)
+        dip.fill("1030")
+        with page.expect_response(re.compile("/typed/")):
+            sent.let_go()
+        self.painted()
+        expect(page.get_by_role("button", name="Keep it")).to_be_enabled()
+        expect(dip).to_have_value("1030")
+        # What nothing was typed on is used up.
+        page.get_by_role("button", name="Keep it").click()
+        expect(dip).to_have_value("")
 
     def test_readings_of_a_proof_are_there_on_coming_back(self) -> None:
         page = self.page

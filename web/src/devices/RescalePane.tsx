@@ -185,7 +185,7 @@ function NewRescale({ tank }: { tank: Tank }) {
           },
         }),
       );
-      draft.clear();
+      draft.used(now);
       await refresh(queries, keys.tank(tank.id), keys.board);
     } catch (refused) {
       setError(refused as Error);

@@ -40,15 +40,15 @@ export function CloseCase({ tank, found, revision, changed }: Props) {
   const fault = typed.fault || (found.verdict === "found" ? found.fault_key : "");
   const change = (changes: Partial<Closing>) => draft.change({ ...typed, ...changes });
   const close = useMutation({
-    mutationFn: () =>
+    mutationFn: (sent: Closing) =>
       ask(
         api.POST("/api/tanks/{id}/fault-cases/", {
           params: { path: { id: tank.id } },
-          body: { ...typed, fault, system: units.system, revision },
+          body: { ...sent, fault, system: units.system, revision },
         }),
       ),
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (_, sent) => {
+      draft.used(sent);
       await refresh(queries, keys.tank(tank.id), keys.board);
     },
   });
@@ -101,7 +101,7 @@ export function CloseCase({ tank, found, revision, changed }: Props) {
       />
       <ProblemLine error={close.error} but={["fault", "did"]} />
       <p>
-        <Button disabled={changed || revision === 0 || close.isPending} onClick={() => close.mutate()}>
+        <Button disabled={changed || revision === 0 || close.isPending} onClick={() => close.mutate(typed)}>
           {close.isPending ? "Closing…" : "Close the case"}
         </Button>{" "}
         <span className="text-quiet">

@@ -1,7 +1,18 @@
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 
 import { alike, type Difference, merged, same } from "./merge";
-import { dropEntry, type Entry, entryAt, type Kept, putEntry, useEntry, useOutbox } from "./outbox";
+import {
+  dropEntry,
+  type Entry,
+  entryAt,
+  type Kept,
+  putEntry,
+  putKept,
+  shownSince,
+  useAnswered,
+  useEntry,
+  useOutbox,
+} from "./outbox";
 import { type System, useUnits } from "./units";
 
 /** How a draft is called, and the page on which it is typed. */
@@ -18,8 +29,10 @@ export interface Draft<T> {
   /** When it was last changed. */
   at: number | null;
   change: (value: T) => void;
-  /** Forget it: it has been kept by the server. */
+  /** Forget it. */
   clear: () => void;
+  /** What was sent of it has served: it goes, unless something else was typed since. */
+  used: (sent: T) => void;
   /** Put it away, to be had back while the page is open. */
   discard: () => void;
   /** Have back what was put away, if anything was. */
@@ -62,10 +75,13 @@ export function useDraft<T>(what: string, about: About): Draft<T> {
 }
 
 export interface Typed<T> extends Draft<T> {
+  /** What is kept now: never less than the server has answered here already. */
   kept: Kept<T> | undefined;
   entry: Entry<T> | undefined;
   /** Ask for it to be kept: as it stands now, or as given. */
   keep: (value?: T) => void;
+  /** The server has kept what was sent, and answered it: what was typed since stays. */
+  done: (sent: T, kept: Kept<T>) => void;
   /** Whether it is on its way, or waits to be. */
   waiting: boolean;
   sending: boolean;
@@ -75,16 +91,30 @@ export interface Typed<T> extends Draft<T> {
   settle: (chosen: Difference[]) => void;
 }
 
+/**
+ * What is kept, as the page has it or, where that is not shown yet, as the server has just answered: the typing goes on
+ * from that at once.
+ */
+function useNewest<T>(what: string, shown: Kept<T> | undefined): Kept<T> | undefined {
+  const answered = useAnswered<T>(what);
+  const revision = shown?.revision;
+  useEffect(() => {
+    if (revision !== undefined) shownSince(what, revision);
+  }, [what, revision, answered]);
+  return shown && answered && answered.revision > shown.revision ? answered : shown;
+}
+
 /** What is being typed of something that the server keeps: with the revision that it follows. */
 export function useTyped<T>(
   what: string,
-  kept: Kept<T> | undefined,
+  shown: Kept<T> | undefined,
   about: About,
   { byItself = false }: { byItself?: boolean } = {},
 ): Typed<T> {
   const units = useUnits();
   const { person, sending } = useOutbox();
   const entry = useEntry<T>(what);
+  const kept = useNewest(what, shown);
   const [away, setAway] = useState<{ what: string; entry: Entry<T> } | null>(null);
   const name = about.name;
   const page = about.page;
@@ -112,7 +142,14 @@ export function useTyped<T>(
     },
     [what, kept, person, units.system, name, page],
   );
+  const done = useCallback((sent: T, now: Kept<T>) => putKept(what, sent, now), [what]);
   const clear = useCallback(() => dropEntry(what), [what]);
+  const used = useCallback(
+    (sent: T) => {
+      if (same(entryAt<T>(what)?.value, sent)) dropEntry(what);
+    },
+    [what],
+  );
   const discard = useCallback(() => {
     const old = entryAt<T>(what);
     dropEntry(what);
@@ -154,7 +191,9 @@ export function useTyped<T>(
     at: entry?.at ?? null,
     change,
     keep,
+    done,
     clear,
+    used,
     discard,
     undo: away?.what === what && !entry ? () => putEntry(away.entry) : null,
     waiting: entry?.state === "waiting",

@@ -54,12 +54,15 @@ export interface Outbox {
   sending: string | null;
   /** What this device has no room for: it stands in this window alone. */
   roomless: ReadonlySet<string>;
+  /** What the server has answered last to something that was kept from here, until a page shows it, or a newer one. */
+  answered: ReadonlyMap<string, Kept>;
 }
 
 const PAUSE = [1000, 2000, 4000, 8000];
 const LOCK = "rasante-outbox";
 
-let box: Outbox = { person: null, entries: new Map(), sending: null, roomless: new Set() };
+const EMPTY = { entries: new Map(), roomless: new Set<string>(), answered: new Map() };
+let box: Outbox = { ...EMPTY, person: null, sending: null };
 const listeners = new Set<() => void>();
 const senders = new Map<string, Sender<unknown>>();
 const drafts = new Set<string>();
@@ -70,11 +73,16 @@ function set(changes: Partial<Outbox>): void {
   for (const listener of listeners) listener();
 }
 
-function withEntry(what: string, entry: Entry | null): void {
+function withEntry(what: string, entry: Entry | null): ReadonlyMap<string, Entry> {
   const entries = new Map(box.entries);
   if (entry) entries.set(what, entry);
   else entries.delete(what);
-  set({ entries });
+  return entries;
+}
+
+/** What is kept now of what was sent from here; of what has no revisions nothing older can come back. */
+function withAnswer(what: string, kept: Kept | undefined): ReadonlyMap<string, Kept> {
+  return kept && kept.revision > 0 ? new Map(box.answered).set(what, kept) : box.answered;
 }
 
 function withRoom(what: string, room: boolean): void {
@@ -107,14 +115,14 @@ export async function openOutbox(person: string): Promise<void> {
   }
   // Asked twice at once, the first answer stands: something may have been typed since.
   if (box.person === person) return;
-  set({ person, entries: new Map(left.map((entry) => [entry.what, entry])), roomless: new Set() });
+  set({ ...EMPTY, person, entries: new Map(left.map((entry) => [entry.what, entry])) });
   for (const entry of oldDrafts(person, systemOfScreen())) if (!box.entries.has(entry.what)) putEntry(entry);
   void send();
 }
 
 /** Leave what is here to its person; the next one neither sees nor sends it. */
 export function closeOutbox(): void {
-  set({ person: null, entries: new Map(), roomless: new Set() });
+  set({ ...EMPTY, person: null });
 }
 
 function putOnDevice(entry: Entry): void {
@@ -124,22 +132,38 @@ function putOnDevice(entry: Entry): void {
   );
 }
 
-/** Put an entry, here and on this device. */
-export function putEntry<T>(entry: Entry<T>): void {
-  withEntry(entry.what, entry);
+/** Put an entry, here and on this device; what is kept beneath it, where the server has just answered that. */
+export function putEntry<T>(entry: Entry<T>, kept?: Kept): void {
+  set({ entries: withEntry(entry.what, entry), answered: withAnswer(entry.what, kept) });
   putOnDevice(entry);
-  windows?.postMessage(entry);
+  windows?.postMessage({ entry, kept } satisfies Told);
   if (entry.asked) void send();
 }
 
-/** Take an entry away: it is kept by the server, or was put away. */
-export function dropEntry(what: string): void {
+/** Take an entry away: it was put away, or the server has just answered what is kept of it. */
+export function dropEntry(what: string, kept?: Kept): void {
   const { person } = box;
-  if (!person || !box.entries.has(what)) return;
-  withEntry(what, null);
+  if (!person || !(kept || box.entries.has(what))) return;
+  set({ entries: withEntry(what, null), answered: withAnswer(what, kept) });
   withRoom(what, true);
   unstore(person, what).catch(() => undefined);
-  windows?.postMessage({ person, what, gone: true });
+  windows?.postMessage({ gone: { person, what }, kept } satisfies Told);
+}
+
+/** The server has kept what was sent of something, and answered it: what was typed since stays, and follows it. */
+export function putKept(what: string, sent: unknown, kept: Kept): void {
+  const now = box.entries.get(what);
+  const rest = now && left(now, sent, kept);
+  if (rest) putEntry(rest, kept);
+  else dropEntry(what, kept);
+}
+
+/** Forget an answer that is shown by now, or is older than what is. */
+export function shownSince(what: string, revision: number): void {
+  if ((box.answered.get(what)?.revision ?? Infinity) > revision) return;
+  const answered = new Map(box.answered);
+  answered.delete(what);
+  set({ answered });
 }
 
 /** One entry. */
@@ -147,8 +171,12 @@ export function entryAt<T>(what: string): Entry<T> | undefined {
   return box.entries.get(what) as Entry<T> | undefined;
 }
 
-windows?.addEventListener("message", ({ data }: MessageEvent<Entry & { gone?: boolean }>) => {
-  if (data.person === box.person) withEntry(data.what, data.gone ? null : data);
+/** What one window tells the others. */
+type Told = { kept: Kept | undefined } & ({ entry: Entry } | { gone: { person: string; what: string } });
+
+windows?.addEventListener("message", ({ data }: MessageEvent<Told>) => {
+  const [{ person, what }, entry] = "entry" in data ? [data.entry, data.entry] : [data.gone, null];
+  if (person === box.person) set({ entries: withEntry(what, entry), answered: withAnswer(what, data.kept) });
 });
 
 let awake: (() => void) | null = null;
@@ -234,13 +262,13 @@ async function sendOne(what: string): Promise<"done" | "away" | "failed"> {
   if (!entry?.asked || !sender) return "done";
   const asked = entry.asked;
   try {
-    await settled(entry, asked, await sender.send(ofWhat(what), { ...entry, asked }));
+    await settled(entry, asked.value, await sender.send(ofWhat(what), { ...entry, asked }));
   } catch (error) {
     if (!(error instanceof Refused) || error.status === 401) return "away";
     if (!isRefusal(error)) return "failed";
     const theirs = error.status === 409 ? await sender.read(ofWhat(what)).catch(() => null) : null;
     // The server may have kept this very thing and died before it could say so.
-    if (theirs && same(theirs.value, asked.value)) await settled(entry, asked, theirs);
+    if (theirs && same(theirs.value, asked.value)) await settled(entry, asked.value, theirs);
     else {
       const state = theirs && theirs.revision > entry.base ? "conflict" : "refused";
       refuse(entry, state, wordsOf(error));
@@ -264,28 +292,25 @@ async function newest(person: string, what: string): Promise<Entry | undefined> 
 }
 
 /** What is left to be kept of an entry once the server has what was asked for: what was typed since, if anything. */
-function left(now: Entry, asked: Entry["asked"], kept: Kept): Entry | null {
+function left(now: Entry, sent: unknown, kept: Kept): Entry | null {
   // What was typed meanwhile follows what is kept now; a unit that a field wrote behind its number was not typed.
-  const typedOn = differences(kept.value, now.value, asked?.value).filter(({ usual }) => usual !== "theirs");
+  const typedOn = differences(kept.value, now.value, sent).filter(({ usual }) => usual !== "theirs");
   if (typedOn.length === 0) return null;
   const value = merged(kept.value, typedOn);
-  const again = now.asked !== null && !same(now.asked.value, asked?.value) ? { ...now.asked, value } : null;
+  const again = now.asked !== null && !same(now.asked.value, sent) ? { ...now.asked, value } : null;
   const state = again ? "waiting" : "typed";
   return { ...now, value, base: kept.revision, from: kept.value, asked: again, state, problem: "" };
 }
 
-async function settled(sent: Entry, asked: Entry["asked"], kept: Kept): Promise<void> {
-  const now = box.entries.get(sent.what);
-  if (box.person === sent.person) {
-    const rest = now && left(now, asked, kept);
-    if (rest) putEntry(rest);
-    else dropEntry(sent.what);
+async function settled(entry: Entry, sent: unknown, kept: Kept): Promise<void> {
+  if (box.person === entry.person) {
+    putKept(entry.what, sent, kept);
     return;
   }
   // Its person has signed out meanwhile: what they typed on after asking stays on this device for them.
-  const stored = await entryOf(sent.person, sent.what).catch(() => undefined);
-  const rest = stored && left(stored, asked, kept);
-  await (rest ? store(rest) : unstore(sent.person, sent.what)).catch(() => undefined);
+  const stored = await entryOf(entry.person, entry.what).catch(() => undefined);
+  const rest = stored && left(stored, sent, kept);
+  await (rest ? store(rest) : unstore(entry.person, entry.what)).catch(() => undefined);
 }
 
 function refuse(sent: Entry, state: State, problem: string): void {
@@ -312,6 +337,11 @@ export function useOutbox(): Outbox {
 /** One entry of it. */
 export function useEntry<T>(what: string): Entry<T> | undefined {
   return useSyncExternalStore(subscribe, () => entryAt<T>(what));
+}
+
+/** What the server has answered last to what was kept of it from here, where no page has shown it yet. */
+export function useAnswered<T>(what: string): Kept<T> | undefined {
+  return useSyncExternalStore(subscribe, () => box.answered.get(what) as Kept<T> | undefined);
 }
 
 /** Whether it is something that the server keeps; the rest stays on this device until it is used up. */

@@ -94,7 +94,7 @@ function useTypedPlan(tank: Named, calls: Kind): { kept: KeptPlan | undefined; t
 /** What is planned for a tank: as kept, as it is being typed, and as the server reads it. */
 export function usePlan<R extends Read>(tank: Named, calls: Calls<R>): Plan<R> | null {
   const { kept, typed } = useTypedPlan(tank, calls);
-  const entries = typed.value ?? kept?.entries ?? {};
+  const entries = typed.value ?? typed.kept?.value ?? {};
   // What was kept may change the answer to the same fields: a new revision asks again.
   const asking = useAsking(
     [...planKey(tank.id, calls.kind), "reading"],
@@ -113,7 +113,7 @@ export function usePlan<R extends Read>(tank: Named, calls: Calls<R>): Plan<R> |
     form: { entries, fields, change: (changes) => typed.change(filled({ ...entries, ...changes })) },
     reading,
     refused: asking.error,
-    changed: typed.value !== null && !same(entries, kept.entries),
+    changed: typed.value !== null && !same(entries, typed.kept?.value),
     typed,
   };
 }

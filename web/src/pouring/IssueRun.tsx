@@ -12,6 +12,8 @@ import { PersonField, problemAt, ProblemLine } from "../people/fields";
 import type { Tank } from "../tanks/tank";
 import { offBy, type Run } from "./pour";
 
+type Why = { why: string };
+
 interface Props {
   tank: Tank;
   run: Run;
@@ -24,22 +26,22 @@ interface Props {
 export function IssueRun({ tank, run, revision, not }: Props) {
   const units = useUnits();
   const queries = useQueryClient();
-  const draft = useDraft<{ why: string }>(`pours-issue:${tank.id}`, {
+  const draft = useDraft<Why>(`pours-issue:${tank.id}`, {
     name: `Table by pouring of ${tank.facts.name}`,
     page: `/tanks/${tank.id}/table?pane=pour`,
   });
-  const why = draft.value?.why ?? "";
+  const typed = draft.value ?? { why: "" };
   const [done, setDone] = useState("");
   const issue = useMutation({
-    mutationFn: (take: "pours" | "shape") =>
+    mutationFn: ({ take, sent }: { take: "pours" | "shape"; sent: Why }) =>
       ask(
         api.POST("/api/tanks/{id}/pour-records/", {
           params: { path: { id: tank.id } },
-          body: { take, why, system: units.system, revision, tank_revision: tank.revision },
+          body: { take, ...sent, system: units.system, revision, tank_revision: tank.revision },
         }),
       ),
-    onSuccess: async (made) => {
-      draft.clear();
+    onSuccess: async (made, { sent }) => {
+      draft.used(sent);
       setDone(
         made.table === null
           ? `Run ${made.number} is issued: its table for the device stands below.`
@@ -53,21 +55,24 @@ export function IssueRun({ tank, run, revision, not }: Props) {
       <h2>Issue the table</h2>
       <PersonField
         label="Why it is issued"
-        value={why}
+        value={typed.why}
         onChange={(text) => draft.change({ why: text })}
         problem={problemAt(issue.error, "why")}
         hint="first table, new sensor, checked again…"
       />
       <ProblemLine error={issue.error} but={["why"]} />
       <p className="load-close">
-        <Button disabled={not !== "" || issue.isPending} onClick={() => issue.mutate("pours")}>
+        <Button
+          disabled={not !== "" || issue.isPending}
+          onClick={() => issue.mutate({ take: "pours", sent: typed })}
+        >
           {issue.isPending ? "Issuing…" : "Issue the pours as the table"}
         </Button>{" "}
         {run.shape?.joined?.fits && (
           <Button
             variant="outline-secondary"
             disabled={not !== "" || issue.isPending}
-            onClick={() => issue.mutate("shape")}
+            onClick={() => issue.mutate({ take: "shape", sent: typed })}
           >
             Take the shape instead
           </Button>

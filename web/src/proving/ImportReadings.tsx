@@ -24,7 +24,7 @@ export function ImportReadings({ proof, kept, ready, before, save }: Props) {
       ask(api.POST("/api/proofs/{id}/import/", { params: { path: { id: proof.id } }, body: { text, kept } })),
     onSuccess: (newer) => {
       setOld(before);
-      save.replace(newer);
+      save.replace(before, newer);
     },
   });
   return (

@@ -19,8 +19,8 @@ export interface DraftProofState {
   problem: string;
   typed: Typed<Entries>;
   change: (entries: Entries) => void;
-  /** A newer copy from the server, after an import. */
-  replace: (proof: Proof) => void;
+  /** A newer copy from the server, after an import into what stood there before. */
+  replace: (before: Entries, proof: Proof) => void;
   /** Drop what this device holds of it: the draft is gone. */
   forget: () => void;
 }
@@ -61,26 +61,28 @@ export function useDraftProof(proof: Proof, tank: Named): DraftProofState {
   const kept = useMemo(() => keptProof(proof), [proof]);
   const about = { name: `Proof, ${tank.facts.name}`, page: `/tanks/${tank.id}/prove` };
   const typed = useTyped(`proof:${proof.id}`, kept, about, { byItself: true });
-  const { entry, clear } = typed;
+  const { entry, clear, done } = typed;
   const replace = useCallback(
-    (newer: Proof) => {
-      clear();
+    (before: Entries, newer: Proof) => {
+      done(before, keptProof(newer));
       void renew(queries, newer);
     },
-    [clear, queries],
+    [done, queries],
   );
+  const now = typed.kept ?? kept;
+  // What the readings come to is shown with them: until then nothing of it is signed.
   const state = typed.conflict
     ? "conflict"
-    : !entry
+    : !entry && now.revision === kept.revision
       ? "saved"
-      : entry.state === "refused"
+      : entry?.state === "refused"
         ? "refused"
         : since === null
           ? "saving"
           : "retrying";
   return {
     proof,
-    entries: typed.value ?? proof.entries,
+    entries: typed.value ?? now.value,
     state,
     problem: entry?.problem ?? "",
     typed,

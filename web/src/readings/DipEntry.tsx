@@ -28,15 +28,15 @@ export function DipEntry({ tank }: { tank: Tank }) {
   const typed = draft.value ?? BLANK;
   const { what, text, at } = typed;
   const keep = useMutation({
-    mutationFn: () =>
+    mutationFn: ({ what, text, at }: Typed) =>
       ask(
         api.POST("/api/tanks/{id}/typed/", {
           params: { path: { id: tank.id } },
           body: { what, text, system: draft.system, at: at ? new Date(at).toISOString() : "" },
         }),
       ),
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (_, sent) => {
+      draft.used(sent);
       await refresh(queries, keys.tank(tank.id));
     },
   });
@@ -48,7 +48,7 @@ export function DipEntry({ tank }: { tank: Tank }) {
         className="dip-entry"
         onSubmit={(submit) => {
           submit.preventDefault();
-          keep.mutate();
+          keep.mutate(typed);
         }}
       >
         <div className="switch" role="group" aria-label="What was read">

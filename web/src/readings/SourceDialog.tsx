@@ -24,17 +24,19 @@ interface Props {
   onDone: () => Promise<void>;
 }
 
+function keptOf(source: Source | null): { value: Entries; revision: number } {
+  return { value: source?.entries ?? BLANK, revision: source?.revision ?? 0 };
+}
+
 /** One source: how it is reached, and what each of its channels is. */
 export function SourceDialog({ source, list, onHide, onDone }: Props) {
-  const kept = useMemo(
-    () => ({ value: source?.entries ?? BLANK, revision: source?.revision ?? 0 }),
-    [source?.entries, source?.revision],
-  );
+  const kept = useMemo(() => keptOf(source), [source]);
   const typed = useTyped<Entries>(`source:${source?.id ?? 0}`, kept, {
     name: source ? `Source ${source.name}` : "New source",
     page: "/sources",
   });
-  const entries = typed.value ?? kept.value;
+  const { value: asKept, revision: follows } = typed.kept ?? kept;
+  const entries = typed.value ?? asKept;
   const { system } = typed;
   const tanks = useAllTanks();
   const { answer } = useAsking(keys.sources, { entries, system }, (body, signal) =>
@@ -50,14 +52,15 @@ export function SourceDialog({ source, list, onHide, onDone }: Props) {
     change: (changes) => typed.change({ ...entries, ...changes }),
   };
   const keep = useMutation({
-    mutationFn: () => {
-      const body = { entries, system, revision: typed.entry?.base ?? kept.revision };
+    mutationFn: (sent: Entries) => {
+      const body = { entries: sent, system, revision: typed.entry?.base ?? follows };
       return source
         ? ask(api.PUT("/api/sources/{id}/", { params: { path: { id: source.id } }, body }))
         : ask(api.POST("/api/sources/", { body }));
     },
-    onSuccess: async () => {
-      typed.clear();
+    onSuccess: async (answer, sent) => {
+      if (source) typed.done(sent, keptOf(answer));
+      else typed.clear();
       await onDone();
     },
   });
@@ -91,7 +94,7 @@ export function SourceDialog({ source, list, onHide, onDone }: Props) {
             Leave it
           </Button>
           <Button
-            onClick={() => keep.mutate()}
+            onClick={() => keep.mutate(entries)}
             disabled={keep.isPending || wrong.length > 0 || typed.conflict}
           >
             Keep this source

@@ -89,25 +89,29 @@ export function Customers() {
   );
 }
 
+function keptOf(customer: Customer | null): { value: Noted; revision: number } {
+  const { name, branch, contact, telephone, email, notes } = customer ?? BLANK;
+  return { value: { name, branch, contact, telephone, email, notes }, revision: customer?.revision ?? 0 };
+}
+
 function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone: () => Promise<void> }) {
-  const kept = useMemo(() => {
-    const { name, branch, contact, telephone, email, notes } = customer ?? BLANK;
-    return { value: { name, branch, contact, telephone, email, notes }, revision: customer?.revision ?? 0 };
-  }, [customer]);
+  const kept = useMemo(() => keptOf(customer), [customer]);
   const draft = useTyped<Noted>(`customer:${customer?.id ?? 0}`, kept, {
     name: customer?.name ?? "New customer",
     page: "/register",
   });
-  const typed = draft.value ?? kept.value;
+  const { value: asKept, revision } = draft.kept ?? kept;
+  const typed = draft.value ?? asKept;
   const keep = useMutation({
-    mutationFn: () => {
-      const body = { ...typed, revision: draft.entry?.base ?? kept.revision };
+    mutationFn: (sent: Noted) => {
+      const body = { ...sent, revision: draft.entry?.base ?? revision };
       return customer
         ? ask(api.PUT("/api/customers/{id}/", { params: { path: { id: customer.id } }, body }))
         : ask(api.POST("/api/customers/", { body }));
     },
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (answer, sent) => {
+      if (customer) draft.done(sent, keptOf(answer));
+      else draft.clear();
       await onDone();
     },
   });
@@ -116,7 +120,7 @@ function CustomerForm({ customer, onDone }: { customer: Customer | null; onDone:
       className="person-form"
       onSubmit={(submit) => {
         submit.preventDefault();
-        keep.mutate();
+        keep.mutate(typed);
       }}
     >
       {FIELDS.map(([key, label]) => (

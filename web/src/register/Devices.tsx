@@ -99,32 +99,36 @@ export function Devices() {
   );
 }
 
+function keptOf(device: Device | null): { value: Noted; revision: number } {
+  const value = {
+    part: device?.part ?? "",
+    serial: device?.serial ?? "",
+    address: device?.address ?? "",
+    next_check: device?.next_check ?? "",
+    notes: device?.notes ?? "",
+  };
+  return { value, revision: device?.revision ?? 0 };
+}
+
 function DeviceForm({ device, onDone }: { device: Device | null; onDone: () => Promise<void> }) {
-  const kept = useMemo(() => {
-    const value: Noted = {
-      part: device?.part ?? "",
-      serial: device?.serial ?? "",
-      address: device?.address ?? "",
-      next_check: device?.next_check ?? "",
-      notes: device?.notes ?? "",
-    };
-    return { value, revision: device?.revision ?? 0 };
-  }, [device]);
+  const kept = useMemo(() => keptOf(device), [device]);
   const draft = useTyped(`device:${device?.id ?? 0}`, kept, {
     name: device ? `${device.part} ${device.serial}` : "New device",
     page: "/register?pane=devices",
   });
-  const typed = draft.value ?? kept.value;
+  const { value: asKept, revision: follows } = draft.kept ?? kept;
+  const typed = draft.value ?? asKept;
   const keep = useMutation({
-    mutationFn: () => {
-      const revision = draft.entry?.base ?? kept.revision;
-      const body = { ...typed, next_check: typed.next_check || null, revision };
+    mutationFn: (sent: Noted) => {
+      const revision = draft.entry?.base ?? follows;
+      const body = { ...sent, next_check: sent.next_check || null, revision };
       return device
         ? ask(api.PUT("/api/devices/{id}/", { params: { path: { id: device.id } }, body }))
         : ask(api.POST("/api/devices/", { body }));
     },
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (answer, sent) => {
+      if (device) draft.done(sent, keptOf(answer));
+      else draft.clear();
       await onDone();
     },
   });
@@ -133,7 +137,7 @@ function DeviceForm({ device, onDone }: { device: Device | null; onDone: () => P
       className="person-form"
       onSubmit={(submit) => {
         submit.preventDefault();
-        keep.mutate();
+        keep.mutate(typed);
       }}
     >
       <ScanButton

@@ -38,6 +38,10 @@ function notedOf(data: Schema["RegisterOfTank"]): Noted {
   };
 }
 
+function keptOf(data: Schema["RegisterOfTank"]) {
+  return { value: notedOf(data), revision: data.revision };
+}
+
 /** Whose a tank is, what is painted on it, and where its site is. */
 export function TankRegisterPage() {
   const id = Number(useParams()["id"]);
@@ -55,7 +59,7 @@ export function TankRegisterPage() {
     queryFn: () => ask(api.GET("/api/customers/", { params: { query: { page_size: 200 } } })),
   });
   const [problem, setProblem] = useState("");
-  const kept = useMemo(() => data && { value: notedOf(data), revision: data.revision }, [data]);
+  const kept = useMemo(() => data && keptOf(data), [data]);
   const draft = useTyped(`register:${id}`, kept, {
     name: `Register of ${tank?.facts.name ?? "a tank"}`,
     page: `/tanks/${id}/register`,
@@ -79,15 +83,15 @@ export function TankRegisterPage() {
         }),
       );
     },
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (answer, sent) => {
+      draft.done(sent, keptOf(answer));
       await refresh(queries, keys.tank(id, "register"), keys.visits);
       const back = params.get("back");
       await navigate(back ? `/visits/${back}?step=asset` : `/tanks/${id}/survey`);
     },
   });
   if (!data || !tank) return <Opening className="page" />;
-  const typed = draft.value ?? notedOf(data);
+  const typed = draft.value ?? draft.kept?.value ?? notedOf(data);
   const change = (changes: Partial<Noted>) => draft.change({ ...typed, ...changes });
   const say = (place: string, value: unknown) => {
     if (place === "owner") return OWNERS.find(([key]) => key === value)?.[1] ?? null;

@@ -83,21 +83,24 @@ export function CustomerLinks({ visit }: { visit: Visit }) {
   );
 }
 
+type Letter = { to: string; note: string };
+
 /** The record by e-mail, as a sheet. */
 export function SendMail({ visit }: { visit: Visit }) {
   const queries = useQueryClient();
-  const draft = useDraft<{ to: string; note: string }>(`mail:${visit.id}`, {
+  const draft = useDraft<Letter>(`mail:${visit.id}`, {
     name: `Mail of the visit to ${visit.tank_name}`,
     page: `/visits/${visit.id}/record`,
   });
-  const { to, note } = draft.value ?? { to: "", note: "" };
+  const typed = draft.value ?? { to: "", note: "" };
+  const { to, note } = typed;
   const [sent, setSent] = useState("");
   const send = useMutation({
-    mutationFn: () =>
-      ask(api.POST("/api/visits/{id}/mail/", { params: { path: { id: visit.id } }, body: { to, note } })),
-    onSuccess: async () => {
-      setSent(to);
-      draft.clear();
+    mutationFn: (body: Letter) =>
+      ask(api.POST("/api/visits/{id}/mail/", { params: { path: { id: visit.id } }, body })),
+    onSuccess: async (_, letter) => {
+      setSent(letter.to);
+      draft.used(letter);
       await refresh(queries, keys.mail);
     },
   });
@@ -116,7 +119,7 @@ export function SendMail({ visit }: { visit: Visit }) {
       <Button
         variant="outline-secondary"
         disabled={!to.trim() || send.isPending}
-        onClick={() => send.mutate()}
+        onClick={() => send.mutate(typed)}
       >
         {send.isPending ? "Sending…" : "Send the sheet"}
       </Button>

@@ -5,7 +5,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useMemo } from "react";
 import Button from "react-bootstrap/Button";
 
-import { api, ask } from "../api/client";
+import { api, ask, type Schema } from "../api/client";
 import { keys, refresh } from "../api/keys";
 import { Conflict } from "../frame/Conflict";
 import { useTyped } from "../frame/draft";
@@ -13,24 +13,28 @@ import { Opening } from "../frame/Opening";
 import { useTitle } from "../frame/title";
 import { ProblemLine } from "../people/fields";
 
+function keptOf({ text, revision }: Schema["OwnSteps"]) {
+  return { value: { text }, revision };
+}
+
 /** The steps that this shop adds to Rasante's own, as a file that is read and judged. */
 export function OwnStepsPage() {
   const id = useId();
   const queries = useQueryClient();
   const { data } = useQuery({ queryKey: keys.ownSteps, queryFn: () => ask(api.GET("/api/own-steps/")) });
-  const kept = useMemo(() => data && { value: { text: data.text }, revision: data.revision }, [data]);
+  const kept = useMemo(() => data && keptOf(data), [data]);
   const draft = useTyped("own-steps:0", kept, { name: "Our own steps", page: "/visits/steps" });
   useTitle("Our own steps");
   const keep = useMutation({
     mutationFn: (text: string) =>
       ask(api.PUT("/api/own-steps/", { body: { text, revision: draft.entry?.base ?? kept?.revision ?? 0 } })),
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (answer, sent) => {
+      draft.done({ text: sent }, keptOf(answer));
       await refresh(queries, keys.ownSteps);
     },
   });
   if (!data) return <Opening className="page" />;
-  const text = draft.value?.text ?? data.text;
+  const { text } = draft.value ?? draft.kept?.value ?? data;
   return (
     <main className="page">
       <h1>Our own steps</h1>

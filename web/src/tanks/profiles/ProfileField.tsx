@@ -107,11 +107,13 @@ interface SaveProps {
   onBack: () => void;
 }
 
+type Naming = Record<"capacity" | "overall" | "notes", string>;
+
 /** Name a profile by what tells tanks of a kind apart: nominal capacity and overall diameter. */
 function SaveProfile({ tank, onDone, onBack }: SaveProps) {
   const id = useId();
   const units = useUnits();
-  const draft = useDraft<{ capacity: string; overall: string; notes: string }>(`profile:${tank.id}`, {
+  const draft = useDraft<Naming>(`profile:${tank.id}`, {
     name: `Profile from ${tank.facts.name}`,
     page: `/tanks/${tank.id}/survey`,
   });
@@ -122,14 +124,14 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
   };
   const { capacity, overall, notes } = typed;
   const save = useMutation({
-    mutationFn: () =>
+    mutationFn: ({ capacity, overall, notes }: Naming) =>
       ask(
         api.POST("/api/profiles/", {
           body: { tank: tank.id, capacity, overall_diameter: overall, notes, system: draft.system },
         }),
       ),
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (_, sent) => {
+      draft.used(sent);
       await onDone();
     },
   });
@@ -179,7 +181,7 @@ function SaveProfile({ tank, onDone, onBack }: SaveProps) {
       />
       <span />
       <div className="site-row">
-        <Button disabled={save.isPending} onClick={() => save.mutate()}>
+        <Button disabled={save.isPending} onClick={() => save.mutate(typed)}>
           Save the profile
         </Button>
         <Button variant="outline-secondary" onClick={onBack}>

@@ -28,8 +28,9 @@ export function SurveyStation({ tank }: { tank: Tank }) {
     page: `/tanks/${tank.id}/survey`,
   });
   const { system, change } = typed;
-  const form = typed.value ?? kept.value;
-  const changed = typed.value !== null && !same(form, kept.value);
+  const { value: asKept } = typed.kept ?? kept;
+  const form = typed.value ?? asKept;
+  const changed = typed.value !== null && !same(form, asKept);
   const { answer: reading, current, error } = useSurveyReading(form, system);
   useSurveyUnits(typed, current ? reading : undefined);
   const facts = reading?.facts ?? null;

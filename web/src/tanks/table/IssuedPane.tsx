@@ -136,7 +136,7 @@ function Issue({ tank, choice, next }: { tank: Tank; choice: TableChoice; next: 
   });
   const why = draft.value ?? "";
   const issue = useMutation({
-    mutationFn: () =>
+    mutationFn: (why: string) =>
       ask(
         api.POST("/api/tanks/{id}/issued/", {
           params: { path: { id: tank.id } },
@@ -145,8 +145,8 @@ function Issue({ tank, choice, next }: { tank: Tank; choice: TableChoice; next: 
       ),
     // What was looked at may be older: the newer one is shown before it is issued.
     onError: () => refresh(queries, keys.tank(tank.id)),
-    onSuccess: async () => {
-      draft.clear();
+    onSuccess: async (_, sent) => {
+      draft.used(sent);
       await refresh(queries, keys.tank(tank.id), keys.board);
     },
   });
@@ -167,7 +167,7 @@ function Issue({ tank, choice, next }: { tank: Tank; choice: TableChoice; next: 
             }}
           />
         </div>
-        <Button disabled={!why.trim() || issue.isPending} onClick={() => issue.mutate()}>
+        <Button disabled={!why.trim() || issue.isPending} onClick={() => issue.mutate(why)}>
           {issue.isPending ? "Issuing…" : `Issue table ${next}`}
         </Button>
       </div>
