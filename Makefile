@@ -26,9 +26,8 @@ dev: .venv/run web/node_modules/.done
 
 # What a change most likely breaks, in under 90 s: style, types, rooms, and all tests of core and API but the slow.
 quick: .venv/test web/node_modules/.done
-	.venv/bin/ruff format --check . && .venv/bin/ruff check . && .venv/bin/mypy && .venv/bin/lint-imports
-	cd web && npm run --silent check
-	$(TEST) tests.core tests.api --parallel 2 --exclude-tag slow
+	@$(PREPARED) $(MAKE) --output-sync -j3 lint-types lint-style lint-web migrated && \
+	$(TEST) tests.core tests.api --parallel 3 --exclude-tag slow
 
 # What takes longest begins first: no core waits for it at the end.
 LONGEST := $(addprefix tests.browser.test_,watch screens trouble visits visits_together typing_goes_on chain outbox) \
@@ -41,9 +40,12 @@ test:
 	$(MAKE) --output-sync -j3 .venv/test prepared web/node_modules/.done packages lint rasante/webapp/index.html && \
 	$(TEST) $(LONGEST) tests.core tests.api tests.browser --parallel 3
 
-.PHONY: prepared
+.PHONY: prepared migrated
 prepared: .venv/test
-	$(PY) -m tests.prepared
+	$(PY) -m tests.prepared demo
+
+migrated: .venv/test
+	$(PY) -m tests.prepared migrated
 
 LINTS := lint-style lint-types lint-api lint-web
 .PHONY: $(LINTS)

@@ -7,6 +7,7 @@ import gzip
 import os
 import shutil
 import sqlite3
+import sys
 import tempfile
 from collections.abc import Mapping
 from contextlib import closing
@@ -98,4 +99,5 @@ def _bring_up(making: Path, environment: Mapping[str, str]) -> None:
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tests.settings")
-    prepared("demo")
+    for named in sys.argv[1:]:
+        prepared(named)

@@ -25,6 +25,7 @@ from rasante.backup import (
     restore_backup,
 )
 from tests.prepared import copy_of
+from tests.tags import slow
 from tests.warm import begin, call, rasante
 
 
@@ -145,6 +146,7 @@ class Backups(TestCase):
             read_backup(path)
 
 
+@slow
 class ByTheCommand(TestCase):
     def call(self, data: str, *arguments: str) -> str:
         environment = {**os.environ, "RASANTE_DATA": data}

@@ -21,6 +21,7 @@ import trustme
 from django.test import tag
 
 from tests.prepared import copy_of
+from tests.tags import slow
 from tests.warm import begin, call, rasante
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -56,6 +57,7 @@ class TlsProxy(BaseHTTPRequestHandler):
 
 
 @tag("slow")
+@slow
 class BehindAProxy(TestCase):
     def serve(self, **environment: str) -> int:
         """Start the application; its port."""

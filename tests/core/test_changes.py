@@ -8,12 +8,14 @@ import numpy as np
 
 from rasante.core.quantities.errors import InputError
 from rasante.core.readings.changes import Change, find_changes, match_transfers
+from tests.tags import slow
 
 from .plant_cases import MONDAY, QUAY, WEEK_S, ice_plant, random_week
 
 LEAST = 0.02 * QUAY.capacity
 
 
+@slow
 class Generated(TestCase):
     def test_a_hundred_deliveries_are_found_with_their_volume(self) -> None:
         found, within, seed = 0, 0, 0

@@ -122,6 +122,7 @@ class Tables(TestCase):
             seen = float(tank.volume(tank.inside_height)) - float(tank.volume(0.0))
             self.assertAlmostEqual(found.below_gauge_m3 + seen + found.above_gauge_m3, tank.capacity, places=9)
 
+    @slow
     def test_a_device_is_never_worse_off_than_by_even_spacing(self) -> None:
         for document in all_documents():
             fitted = fit_device(check_document(document).tank, 10, 0.002)

@@ -22,6 +22,7 @@ from rasante.core.faults.spreads import OUTLIERS, information
 from rasante.core.faults.table import Table, table_of
 from rasante.core.faults.unlisted import UNKNOWN, UNKNOWN_OUTLIERS
 from rasante.core.wiring.circuit_kinds import read_wiring
+from tests.tags import slow
 
 from .chain_cases import chain
 from .fault_cases import BARRIER, FARM, Bench, Case, installations, one
@@ -151,6 +152,7 @@ class Believing(TestCase):
         self.assertEqual(tell([], tests).shape, (0, len(tests)))
         self.assertEqual(tell(beliefs, []).shape, (3, 0))
 
+    @slow
     def test_numbers_are_told_apart_as_a_fine_quadrature_does(self) -> None:
         """The same for a reading that is a number, by 4,000 cells of its exact density instead of a few."""
         belief = Belief.first(self.table).after(Finding("look", outcome="live"))
@@ -354,6 +356,7 @@ class Whatever(TestCase):
         look_ahead(found, "metric", steps=0)
         return list(found.advice.belief.by_part.values())
 
+    @slow
     def test_a_wire_that_is_nowhere_takes_tests_away_and_no_more(self) -> None:
         for link, entries in self.LINKS.items():
             made = {"kind": link, "cable[0].length": "9 m", "cable[1].length": "4 m"}

@@ -6,6 +6,7 @@ from unittest import TestCase
 
 from rasante.core.faults.case_ahead import Branch, look_ahead
 from rasante.core.faults.case_form import CaseForm, read_case
+from tests.tags import slow
 
 from .fault_cases import BARRIER, FARM, installations
 
@@ -24,6 +25,7 @@ class Ahead(TestCase):
             return None
         return {**here, f"rows[{row}].value": branch.reads.removeprefix("about ")}
 
+    @slow
     def test_as_the_page_says_it_afterwards(self) -> None:
         checked = 0
         ways = [(name, look, "") for name in installations() for look in ("live", "noisy")]

@@ -17,6 +17,7 @@ from rasante.core.faults.fault import fault_kinds, faults_of, parts, priors
 from rasante.core.faults.fault_test import fault_tests
 from rasante.core.faults.table import table_of
 from rasante.core.faults.unlisted import UNKNOWN
+from tests.tags import slow
 
 from .fault_cases import BARRIER, advised, cases, installations, strange_at, textbook, unknown_faults, work_through
 
@@ -124,6 +125,7 @@ class Separable(TestCase):
 class Cases(TestCase):
     """A sample of the long trial (`make trials TRIALS=faults`): the right part, soon, and never too sure."""
 
+    @slow
     def test_on_all_installations(self) -> None:
         right, condemned, minutes, ordered = 0, 0, [], []
         count = 24

@@ -13,6 +13,7 @@ from rasante.core.pouring.meter import meter_factor, pulses_anew
 from rasante.core.pouring.misfit import find_misfit, spilled_amounts
 from rasante.core.pouring.poured import Pour, Start, put_together, run_of
 from rasante.core.quantities.errors import InputError
+from tests.tags import slow
 
 from .odd_tanks import INSTRUMENTS, KINDS, Somebody
 
@@ -54,6 +55,7 @@ class OddTanks(TestCase):
             share = [one for one, (somebody, _, _) in zip(inside, self.runs, strict=True) if somebody.kind == kind]
             self.assertGreaterEqual(np.mean(share), 0.93, kind)
 
+    @slow
     def test_advised_pours_do_with_fewer_than_equal_ones(self) -> None:
         """Beside the usual afternoon: equal amounts, and straight lines between them as a device draws them."""
         ratios, more = [], []

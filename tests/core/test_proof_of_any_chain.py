@@ -15,6 +15,7 @@ from rasante.core.proving.proof_entries import blank_proof, usual_points
 from rasante.core.quantities.units import System
 from rasante.core.scaling.chain import Chain
 from rasante.core.scaling.chain_values import read_value
+from tests.tags import slow
 
 from .chain_cases import chain, random_chain
 
@@ -51,6 +52,7 @@ class AnyChain(TestCase):
                     steps = np.diff(values)
                     self.assertTrue((steps > 0).all() or (steps < 0).all(), (seed, place, values))
 
+    @slow
     def test_what_should_be_read_passes_wherever_it_is_applied_and_read(self) -> None:
         seen = set()
         for seed in range(18):

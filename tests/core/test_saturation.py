@@ -10,6 +10,7 @@ from iapws import IAPWS97
 from rasante.core.loading.gas import Gas
 from rasante.core.products.saturation import liquid_density, vapour_density, vapour_pressure
 from rasante.core.quantities.errors import InputError
+from tests.tags import slow
 
 from .samples import coolprop
 
@@ -17,6 +18,7 @@ from .samples import coolprop
 RANGES = {"Water": (0.06, 373.7), "n-Propane": (-187.0, 96.5), "n-Butane": (-138.0, 151.8)}
 
 
+@slow
 class AgainstCoolProp(TestCase):
     """In one class: to read CoolProp takes seconds, and a class is run by one worker."""
 
