@@ -20,7 +20,7 @@ demo: .venv/run rasante/webapp/index.html
 dev: .venv/run web/node_modules/.done
 	$(PY) manage.py migrate --verbosity 0
 	$(PY) manage.py load_demo
-	@trap 'kill 0' EXIT INT TERM; \
+	@trap 'trap - EXIT INT TERM; kill 0' EXIT INT TERM; \
 	$(PY) manage.py runserver 127.0.0.1:8000 & \
 	cd web && npm run --silent dev -- --port 5173 --strictPort
 
