@@ -329,6 +329,29 @@ class WhileItIsBeingKept(BrowserTest):
         expect(first).to_have_value("1 mm")
         expect(second).to_have_value("601 mm")
 
+    def test_what_is_kept_from_one_window_is_gone_on_with_in_another_at_once(self) -> None:
+        page = self.page
+        self.begin_proof("Process water")
+        other = self._watched(page.context.new_page())
+        other.goto(page.url)
+        found = [one.get_by_label("Point 1, as found, rising") for one in (page, other)]
+        remarks = [one.get_by_label("Remarks") for one in (page, other)]
+        saved = other.locator(".save-state", has_text=re.compile("^saved "))
+        found[1].wait_for()
+        found[0].fill("1 mm")
+        expect(page.locator(".save-state", has_text=re.compile("^saved "))).to_be_visible()
+        # It stands there too, and so does what it comes to; and what is typed on it follows it.
+        expect(found[1]).to_have_value("1 mm")
+        expect(saved).to_be_visible()
+        remarks[1].fill("read at noon")
+        expect(saved).to_be_visible()
+        expect(remarks[0]).to_have_value("read at noon")
+        for one in (page, other):
+            expect(one.get_by_text("Changed by somebody else")).to_have_count(0)
+        page.reload()
+        expect(found[0]).to_have_value("1 mm")
+        expect(remarks[0]).to_have_value("read at noon")
+
     def test_what_is_typed_on_in_a_form_while_it_is_sent_stays_and_follows_what_is_kept(self) -> None:
         page = self.window("lead")
         go(page, "/visits/steps")

@@ -8,6 +8,7 @@ import {
   type Kept,
   putEntry,
   putKept,
+  show,
   shownSince,
   useAnswered,
   useEntry,
@@ -98,6 +99,7 @@ export interface Typed<T> extends Draft<T> {
 function useNewest<T>(what: string, shown: Kept<T> | undefined): Kept<T> | undefined {
   const answered = useAnswered<T>(what);
   const revision = shown?.revision;
+  useEffect(() => show(what), [what]);
   useEffect(() => {
     if (revision !== undefined) shownSince(what, revision);
   }, [what, revision, answered]);

@@ -158,6 +158,19 @@ export function putKept(what: string, sent: unknown, kept: Kept): void {
   else dropEntry(what, kept);
 }
 
+/** What is on the screen of this window, as often as it is. */
+const shown = new Map<string, number>();
+
+/** Say that something is on the screen, until it is no longer. */
+export function show(what: string): () => void {
+  shown.set(what, (shown.get(what) ?? 0) + 1);
+  return () => {
+    const others = (shown.get(what) ?? 0) - 1;
+    if (others > 0) shown.set(what, others);
+    else shown.delete(what);
+  };
+}
+
 /** Forget an answer that is shown by now, or is older than what is. */
 export function shownSince(what: string, revision: number): void {
   if ((box.answered.get(what)?.revision ?? Infinity) > revision) return;
@@ -176,7 +189,14 @@ type Told = { kept: Kept | undefined } & ({ entry: Entry } | { gone: { person: s
 
 windows?.addEventListener("message", ({ data }: MessageEvent<Told>) => {
   const [{ person, what }, entry] = "entry" in data ? [data.entry, data.entry] : [data.gone, null];
-  if (person === box.person) set({ entries: withEntry(what, entry), answered: withAnswer(what, data.kept) });
+  if (person !== box.person) return;
+  set({ entries: withEntry(what, entry), answered: withAnswer(what, data.kept) });
+  // What is kept now is known; whatever else was answered with it is asked for where it is on the screen.
+  if (data.kept && shown.has(what))
+    senders
+      .get(kindOf(what))
+      ?.read(ofWhat(what))
+      .catch(() => undefined);
 });
 
 let awake: (() => void) | null = null;
