@@ -329,6 +329,23 @@ class WhileItIsBeingKept(BrowserTest):
         expect(first).to_have_value("1 mm")
         expect(second).to_have_value("601 mm")
 
+    def test_what_is_typed_while_another_proof_begins_does_not_go_into_the_one_that_was_open(self) -> None:
+        page = self.page
+        self.begin_proof("Quay diesel south")
+        first = page.get_by_label("Point 1, as found, rising")
+        sent = Held(page, PROOFS, "POST", most=2)
+        page.get_by_role("button", name="Begin a proof").click()
+        sent.wait_for(1)
+        expect(page.get_by_role("button", name="Beginning…")).to_be_disabled()
+        expect(first).to_have_count(0)
+        # Refused, the one that was open is there again.
+        sent.waiting[0].fulfill(status=503, json={})
+        first.fill("1 mm")
+        page.get_by_role("button", name="Begin a proof").click()
+        sent.wait_for(2)
+        sent.let_go()
+        expect(first).to_have_value("")
+
     def test_what_is_kept_from_one_window_is_gone_on_with_in_another_at_once(self) -> None:
         page = self.page
         self.begin_proof("Process water")

@@ -24,6 +24,7 @@ export function ProveStation({ tank }: { tank: Tank }) {
   const proofs = pages.all;
   const { curve } = useLine();
   const [open, setOpen] = useState<number | null>(null);
+  const begin = useBegin(tank.id, setOpen);
   if (!proofs) return <Opening />;
   const shown = proofs.find((proof) => proof.id === open) ?? proofs[0];
   return (
@@ -35,9 +36,11 @@ export function ProveStation({ tank }: { tank: Tank }) {
           and keep it, then prove it here.
         </p>
       ) : (
-        <ProofList pages={pages} proofs={proofs} shown={shown} tank={tank.id} onOpen={setOpen} />
+        <ProofList pages={pages} proofs={proofs} shown={shown} begin={begin} onOpen={setOpen} />
       )}
-      {shown?.state === "draft" && <DraftProof key={shown.id} initial={shown} tank={tank} />}
+      {shown?.state === "draft" && !begin.isPending && (
+        <DraftProof key={shown.id} initial={shown} tank={tank} />
+      )}
       {shown?.state === "signed" && <SignedProof key={shown.id} proof={shown} />}
     </section>
   );
@@ -47,14 +50,15 @@ interface ListProps {
   pages: Pages<Proof>;
   proofs: Proof[];
   shown: Proof | undefined;
-  tank: number;
+  begin: ReturnType<typeof useBegin>;
   onOpen: (id: number) => void;
 }
 
-function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
+/** Begins another proof; meanwhile nothing is typed into the one that was open. */
+function useBegin(tank: number, onOpen: (id: number) => void) {
   const queries = useQueryClient();
   const { system } = useUnits();
-  const begin = useMutation({
+  return useMutation({
     mutationFn: () =>
       ask(api.POST("/api/tanks/{id}/proofs/", { params: { path: { id: tank } }, body: { system } })),
     onSuccess: async (proof) => {
@@ -62,6 +66,9 @@ function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
       onOpen(proof.id);
     },
   });
+}
+
+function ProofList({ pages, proofs, shown, begin, onOpen }: ListProps) {
   return (
     <div className="proof-list">
       <ul aria-label="Proofs">
@@ -87,7 +94,7 @@ function ProofList({ pages, proofs, shown, tank, onOpen }: ListProps) {
         onClick={() => begin.mutate()}
         disabled={begin.isPending}
       >
-        Begin a proof
+        {begin.isPending ? "Beginning…" : "Begin a proof"}
       </Button>
       {begin.isError && (
         <p role="alert" className="problem">
