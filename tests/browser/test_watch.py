@@ -8,11 +8,18 @@ import time
 import urllib.parse
 import urllib.request
 from collections.abc import Callable
+from datetime import datetime
 
 from .expecting import PATIENCE, expect
 from .harness import BrowserTest, go
 from .screenshots import open_tank
 from .test_typing_goes_on import Held
+
+
+def _age(asked: str) -> float:
+    """How far back what an address asks for ends [s]."""
+    (to,) = urllib.parse.parse_qs(urllib.parse.urlsplit(asked).query)["to"]
+    return time.time() - datetime.fromisoformat(to).timestamp()
 
 
 class Yard(BrowserTest):
@@ -146,8 +153,18 @@ class Yard(BrowserTest):
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         page.mouse.move(x, y)
         page.mouse.down()
-        page.mouse.move(x + 200, y, steps=4)
+        asked: list[str] = []
+        page.on("request", lambda request: asked.append(request.url) if "/watch/?" in request.url else None)
+        # The chart is drawn anew on the way, and goes all the way along.
+        for step in range(1, 21):
+            page.mouse.move(x + 10 * step, y)
+            page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
         page.mouse.up()
+        page.get_by_role("button", name="Back to now").wait_for()
+        back = 200 * 86_400 / box["width"]
+        self.until(
+            lambda: bool(asked) and abs(_age(asked[-1]) - back) < 0.1 * back, f"it is not {back} s back: {asked[-3:]}"
+        )
         page.get_by_role("button", name="Back to now").click()
         expect(page.get_by_role("button", name="Back to now")).to_have_count(0)
         page.mouse.move(x, y)

@@ -241,16 +241,19 @@ function usePanAndZoom(
   onClick: (value: number) => void,
 ) {
   const box = useRef<HTMLDivElement>(null);
-  const now = useRef({ span, end, onSpan, onClick });
+  const now = useRef({ chart, span, end, onSpan, onClick });
   useEffect(() => {
-    now.current = { span, end, onSpan, onClick };
+    now.current = { chart, span, end, onSpan, onClick };
   });
   useEffect(() => {
-    if (!chart) return;
-    const over = chart.over;
+    // Where the chart stands stays, and so does what a finger does there: the chart is made anew with every span.
+    const place = box.current;
+    if (!place) return;
     const fingers = new Map<number, number>();
     let began: { x: number; end: number; length: number; apart: number } | null = null;
-    const perPixel = () => now.current.span.length / Math.max(over.clientWidth, 1);
+    const area = () => now.current.chart?.over.getBoundingClientRect() ?? new DOMRect();
+    const isIn = (event: Event) => now.current.chart?.over.contains(event.target as Node) === true;
+    const perPixel = () => now.current.span.length / Math.max(area().width, 1);
     const put = (to: number, length: number) => {
       const size = Math.min(Math.max(length, SHORTEST), LONGEST);
       const latest = Date.now() / 1000;
@@ -266,8 +269,9 @@ function usePanAndZoom(
       };
     };
     const down = (event: PointerEvent) => {
+      if (!isIn(event)) return;
       fingers.set(event.pointerId, event.clientX);
-      over.setPointerCapture(event.pointerId);
+      place.setPointerCapture(event.pointerId);
       start();
     };
     const moved = (event: PointerEvent) => {
@@ -288,28 +292,30 @@ function usePanAndZoom(
     const up = (event: PointerEvent) => {
       const still = began && Math.abs(event.clientX - began.x) <= 4 && fingers.size === 1;
       lifted(event);
-      if (still) now.current.onClick(chart.posToVal(event.clientY - over.getBoundingClientRect().top, "y"));
+      const shown = now.current.chart;
+      if (still && shown) now.current.onClick(shown.posToVal(event.clientY - area().top, "y"));
     };
     const wheel = (event: WheelEvent) => {
+      if (!isIn(event)) return;
       event.preventDefault();
       const { span: shown, end: last } = now.current;
       const length = shown.length * (event.deltaY > 0 ? 1.25 : 0.8);
-      const share = (event.clientX - over.getBoundingClientRect().left) / Math.max(over.clientWidth, 1);
+      const share = (event.clientX - area().left) / Math.max(area().width, 1);
       put(last - (1 - share) * (shown.length - length), length);
     };
-    over.addEventListener("pointerdown", down);
-    over.addEventListener("pointermove", moved);
-    over.addEventListener("pointerup", up);
+    place.addEventListener("pointerdown", down);
+    place.addEventListener("pointermove", moved);
+    place.addEventListener("pointerup", up);
     // A swipe that scrolls the page is no click.
-    over.addEventListener("pointercancel", lifted);
-    over.addEventListener("wheel", wheel, { passive: false });
+    place.addEventListener("pointercancel", lifted);
+    place.addEventListener("wheel", wheel, { passive: false });
     return () => {
-      over.removeEventListener("pointerdown", down);
-      over.removeEventListener("pointermove", moved);
-      over.removeEventListener("pointerup", up);
-      over.removeEventListener("pointercancel", lifted);
-      over.removeEventListener("wheel", wheel);
+      place.removeEventListener("pointerdown", down);
+      place.removeEventListener("pointermove", moved);
+      place.removeEventListener("pointerup", up);
+      place.removeEventListener("pointercancel", lifted);
+      place.removeEventListener("wheel", wheel);
     };
-  }, [chart]);
+  }, []);
   return box;
 }
