@@ -21,7 +21,6 @@ import trustme
 from django.test import tag
 
 from tests.prepared import copy_of
-from tests.tags import slow
 from tests.warm import begin, call, rasante
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -57,7 +56,6 @@ class TlsProxy(BaseHTTPRequestHandler):
 
 
 @tag("slow")
-@slow
 class BehindAProxy(TestCase):
     def serve(self, **environment: str) -> int:
         """Start the application; its port."""

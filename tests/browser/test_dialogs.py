@@ -8,8 +8,8 @@ from playwright.sync_api import Locator
 
 from .expecting import expect
 from .harness import BrowserTest
+from .holding import Held
 from .screenshots import open_tank
-from .test_typing_goes_on import Held
 
 
 class Dialogs(BrowserTest):

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type RefObject, useCallback, useEffect, useMemo, useRef } from "react";
 import type uPlot from "uplot";
 
 import type { Schema } from "../api/client";
@@ -49,7 +49,7 @@ export function WatchChart({ watch, tank, shows, span, onSpan }: Props) {
   const units = useUnits();
   const narrow = useNarrow();
   const { move } = useLine();
-  const [chart, setChart] = useState<uPlot | null>(null);
+  const chart = useRef<uPlot | null>(null);
   const quantity = shows === "volume" ? "volume" : "length";
   const unit = units.unit(quantity);
   const levels = useMemo(() => watch.series.filter((one) => one.volume_l.length > 0), [watch]);
@@ -96,7 +96,9 @@ export function WatchChart({ watch, tank, shows, span, onSpan }: Props) {
       hooks: { drawClear: [(u) => drawBehind(u, watch, shows, (value) => units.toShown(quantity, value))] },
     };
   }, [levels, end, span.length, shows, unit.name, narrow, watch, units, quantity]);
-  const ready = useCallback((made: uPlot | null) => setChart(made), []);
+  const ready = useCallback((made: uPlot | null) => {
+    chart.current = made;
+  }, []);
   const box = usePanAndZoom(chart, span, end, onSpan, (value) => {
     if (shows === "level") move(Math.max(units.fromShown("length", value), 0));
   });
@@ -234,16 +236,16 @@ function drawBehind(
 
 /** Drag for another time, wheel or two fingers for a longer or shorter one; a click brings the line there. */
 function usePanAndZoom(
-  chart: uPlot | null,
+  chart: RefObject<uPlot | null>,
   span: Span,
   end: number,
   onSpan: (span: Span) => void,
   onClick: (value: number) => void,
 ) {
   const box = useRef<HTMLDivElement>(null);
-  const now = useRef({ chart, span, end, onSpan, onClick });
+  const now = useRef({ span, end, onSpan, onClick });
   useEffect(() => {
-    now.current = { chart, span, end, onSpan, onClick };
+    now.current = { span, end, onSpan, onClick };
   });
   useEffect(() => {
     // Where the chart stands stays, and so does what a finger does there: the chart is made anew with every span.
@@ -251,8 +253,8 @@ function usePanAndZoom(
     if (!place) return;
     const fingers = new Map<number, number>();
     let began: { x: number; end: number; length: number; apart: number } | null = null;
-    const area = () => now.current.chart?.over.getBoundingClientRect() ?? new DOMRect();
-    const isIn = (event: Event) => now.current.chart?.over.contains(event.target as Node) === true;
+    const area = () => chart.current?.over.getBoundingClientRect() ?? new DOMRect();
+    const isIn = (event: Event) => chart.current?.over.contains(event.target as Node) === true;
     const perPixel = () => now.current.span.length / Math.max(area().width, 1);
     const put = (to: number, length: number) => {
       const size = Math.min(Math.max(length, SHORTEST), LONGEST);
@@ -275,7 +277,7 @@ function usePanAndZoom(
       start();
     };
     const moved = (event: PointerEvent) => {
-      if (!began || !fingers.has(event.pointerId)) return;
+      if (!began || !chart.current || !fingers.has(event.pointerId)) return;
       fingers.set(event.pointerId, event.clientX);
       const [first = 0, second] = [...fingers.values()];
       if (second !== undefined && began.apart > 0) {
@@ -290,10 +292,11 @@ function usePanAndZoom(
       else began = null;
     };
     const up = (event: PointerEvent) => {
-      const still = began && Math.abs(event.clientX - began.x) <= 4 && fingers.size === 1;
+      const alone = fingers.size === 1 && fingers.has(event.pointerId);
+      const still = began && alone && Math.abs(event.clientX - began.x) <= 4;
       lifted(event);
-      const shown = now.current.chart;
-      if (still && shown) now.current.onClick(shown.posToVal(event.clientY - area().top, "y"));
+      if (still && chart.current)
+        now.current.onClick(chart.current.posToVal(event.clientY - area().top, "y"));
     };
     const wheel = (event: WheelEvent) => {
       if (!isIn(event)) return;
@@ -316,6 +319,6 @@ function usePanAndZoom(
       place.removeEventListener("pointercancel", lifted);
       place.removeEventListener("wheel", wheel);
     };
-  }, []);
+  }, [chart]);
   return box;
 }
