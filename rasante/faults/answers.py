@@ -22,6 +22,23 @@ class Suspect:
     hop: str = told("Station of the chain that it leads to")
 
 
+@dataclass(frozen=True)
+class TestGate:
+    """What must be so before a test."""
+
+    key: str
+    says: str
+
+
+@dataclass(frozen=True)
+class TestGateTick:
+    """A gate that was ticked before a finding: by whom and when, both empty where it was not."""
+
+    says: str
+    by: str
+    at: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class FaultChoice:
     """A test that may be done next."""
@@ -33,11 +50,12 @@ class FaultChoice:
     minutes: float = told("From where one stands")
     bits: float = told("What it is expected to tell")
     worth: bool = told("Whether that is worth its way")
-    first: list[str]
+    gates: list[TestGate]
+    acts: list[str] = told("What it does to the loop, the vessel or a person")
     kit: list[str]
     dial: str
     leads: list[str]
-    put_in: str
+    put_in: str = told("What the calibrator is set to; empty where nothing is put in")
     outcomes: list[str]
     station: str = told("Of the chain, where it is read as it stands: a live value may be taken")
 
@@ -59,6 +77,8 @@ class FaultTest:
     do: str
     place: str
     outcomes: list[str]
+    gates: list[TestGate]
+    injects: bool
 
 
 @dataclass(frozen=True)
@@ -70,6 +90,7 @@ class FaultStep:
     read: str
     says: str
     doubtful: bool
+    gates: list[str] = told("What had to be so before it and was not ticked")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -112,6 +133,7 @@ class CaseReading:
     choices: list[FaultChoice]
     means: list[FaultMeaning]
     tests: list[FaultTest]
+    dial_gates: dict[str, list[TestGate]] = told("Of readings across any two terminals, by the dial")
     terminals: dict[str, str]
     stations: dict[str, str]
     faults: dict[str, str]
@@ -164,6 +186,7 @@ class Trail:
     did: str
     read: str
     says: str
+    gates: list[TestGateTick]
 
 
 @dataclass(frozen=True)

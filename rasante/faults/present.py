@@ -7,10 +7,10 @@ from datetime import datetime
 
 from ..core.faults.advice import WORTH, Choice, gates_of, words_of
 from ..core.faults.case_ahead import Branch, look_ahead, meanings, school_minutes
-from ..core.faults.case_form import SCHOOLS, CaseForm
+from ..core.faults.case_form import DIALS, SCHOOLS, CaseForm
 from ..core.faults.case_words import because_text, reading_text, verdict_text
 from ..core.faults.fault import fault_kinds, parts
-from ..core.faults.fault_test import FaultTest, gates, places, rigs
+from ..core.faults.fault_test import FaultTest, acts, gates, places, rigs, test_between
 from ..core.faults.installation import points
 from ..core.faults.unlisted import UNKNOWN
 from ..core.gauges.model import technologies
@@ -41,7 +41,7 @@ def case(
         places={key: one.says for key, one in places().items()},
         schools=SCHOOLS,
         school_minutes={key: round(value) for key, value in school_minutes(found).items()},
-        kit=sorted({one for test in table.tests for one in test.kit}),
+        kit=sorted({one for test in table.every_test for one in test.kit}),
         gates=gates(),
         at=found.standing.place,
         verdict=advice.verdict,
@@ -67,12 +67,20 @@ def case(
             answers.FaultMeaning(share=one.share, reads=one.read, means=one.means)
             for one in meanings(found, first, system)
         ],
-        tests=[_test(found, test) for test in table.tests],
+        tests=[_test(found, test) for test in table.every_test],
+        dial_gates={dial: _gates(found, test_between(f"{dial}||")) for dial in DIALS},
         terminals={} if circuit is None else {point: circuit.name(point) for point in circuit.points},
         stations={key: STATIONS[key] for key in found.at.sound.stations},
         faults={key: kind.says for key, kind in fault_kinds().items() if found.at.fits(kind.when)},
         steps=[
-            answers.FaultStep(row=one.row, do=one.do, read=one.read, says=one.says, doubtful=one.doubtful)
+            answers.FaultStep(
+                row=one.row,
+                do=one.do,
+                read=one.read,
+                says=one.says,
+                doubtful=one.doubtful,
+                gates=[gate.says for gate in one.gates if not gate.ticked_at],
+            )
             for one in found.steps
         ],
         series=None
@@ -112,7 +120,18 @@ def _branch(one: Branch) -> answers.NearBranch:
 
 
 def _test(found: CaseForm, test: FaultTest) -> answers.FaultTest:
-    return answers.FaultTest(key=test.key, do=test.do, place=test.place, outcomes=list(test.outcomes))
+    return answers.FaultTest(
+        key=test.key,
+        do=test.do,
+        place=test.place,
+        outcomes=list(test.outcomes),
+        gates=_gates(found, test),
+        injects=test.injects,
+    )
+
+
+def _gates(found: CaseForm, test: FaultTest) -> list[answers.TestGate]:
+    return [answers.TestGate(key, says) for key, says in gates_of(test, found.at).items()]
 
 
 def _choice(found: CaseForm, choice: Choice, system: System) -> answers.FaultChoice:
@@ -125,7 +144,8 @@ def _choice(found: CaseForm, choice: Choice, system: System) -> answers.FaultCho
         minutes=choice.minutes,
         bits=choice.bits,
         worth=choice.bits >= WORTH,
-        first=gates_of(test, found.at),
+        gates=_gates(found, test),
+        acts=[acts()[key].says for key in test.acts if key != "climbs"],
         kit=list(test.kit),
         dial=_dial(test),
         leads=_leads(found, test),
@@ -156,13 +176,13 @@ def _leads(found: CaseForm, test: FaultTest) -> list[str]:
 
 def _put_in(found: CaseForm, test: FaultTest, system: System) -> str:
     """What the calibrator is set to."""
-    told = test.reads.get("inject", test.reads.get("simulate"))
     signal = found.at.sound.signal
-    if told is None or signal is None:
+    if not test.injects or signal is None:
         return ""
-    if told == "same":
-        return "the value that the sensor gave"
-    return reading_text(found.at, _SENT, signal.low + float(told) * signal.span, system)
+    value = test.reads.get("put_in")
+    if value is None:
+        value = signal.low + float(test.reads.get("inject", test.reads.get("simulate"))) * signal.span
+    return reading_text(found.at, _SENT, value, system)
 
 
 #: A test that reads what is sent: for the words of what is put in.
@@ -181,5 +201,11 @@ def record(one: FaultCase) -> answers.FaultCase:
         part=said["part"],
         did=said["did"],
         minutes=said["minutes"],
-        trail=said["trail"],
+        trail=[
+            # Before gates were ticked none were kept.
+            answers.Trail(
+                one["did"], one["read"], one["says"], [answers.TestGateTick(**g) for g in one.get("gates", ())]
+            )
+            for one in said["trail"]
+        ],
     )

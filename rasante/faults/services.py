@@ -15,7 +15,7 @@ from django.utils import timezone
 
 from ..accounts.models import name_of
 from ..core.faults.advice import words_of
-from ..core.faults.case_form import CaseForm, read_case
+from ..core.faults.case_form import MOST_FINDINGS, CaseForm, Step, read_case
 from ..core.faults.case_words import percent, reading_text
 from ..core.faults.fault import fault_kinds, parts
 from ..core.faults.fault_test import FaultTest
@@ -122,7 +122,7 @@ def along_the_chain(tank: Tank, found: CaseForm, system: System) -> tuple[dateti
     given = []
     for station in found.at.sound.stations:
         typed = str(kept.entries.get(f"rows[{newest}].{station}", "")).strip()
-        test = next((one for one in found.table.tests if one.reads == {"station": station}), None)
+        test = next((one for one in found.table.every_test if one.reads == {"station": station}), None)
         if not typed or test is None or test.key in done:
             continue
         # What the chain of now cannot read is no finding.
@@ -151,13 +151,15 @@ def keep_case(tank: Tank, entries: Mapping[str, str], system: System, person: Us
     found = read_tank_case(tank, entries, system)
     found.form.require()
     planned = renew(FaultPlan, tank, revision)
+    now = kept_entries(entries, found.form.kept)
+    require_gates(tank, found, planned.entries if planned.pk is not None else {}, now)
     share = found.advice.belief.by_part[found.advice.part]
     summary = f"{words_of(found.advice.part)} {percent(share)}" if found.findings else ""
     return keep_planned(
         planned,
         tank,
-        kept_entries(entries, found.form.kept),
-        {"findings": len(found.findings)},
+        now,
+        {"findings": len(found.findings), "gates": _signed_gates(found, planned.document, person)},
         (summary, bool(found.findings)),
         person,
     )
@@ -205,7 +207,8 @@ def close_case(tank: Tank, closing: Mapping[str, Any], system: System, person: U
         tank=tank,
         number=number,
         fault="" if key == OTHER else key,
-        document=_document(tank, found, planned.entries, closing) | {"closed_by": name_of(person)},
+        document=_document(tank, found, planned.entries, closing, planned.document.get("gates", {}))
+        | {"closed_by": name_of(person)},
         closed_by=person,
     )
     record.save()
@@ -214,13 +217,68 @@ def close_case(tank: Tank, closing: Mapping[str, Any], system: System, person: U
     return record
 
 
+#: What tells one finding from another, whatever row it stands in.
+_FINDING = ("test", "value", "outcome", "put_in", "red", "black")
+
+
+def _finding_at(entries: Mapping[str, str], row: int) -> tuple[str, ...]:
+    return tuple(str(entries.get(f"rows[{row}].{column}", "")) for column in _FINDING)
+
+
+def require_gates(tank: Tank, found: CaseForm, kept: Mapping[str, str], entries: Mapping[str, str]) -> None:
+    """Refuse findings whose gates are not ticked; what was kept before stays, here or along the chain.
+
+    Raises
+    ------
+    InputError
+        At the first gate that is not ticked.
+    """
+    count = Form(kept, found.form.system).count("rows", "test", MOST_FINDINGS)
+    before = {_finding_at(kept, row) for row in range(count)}
+    readings = readings_of(tank)
+    along = {str(text).strip() for text in readings.entries.values()} if readings is not None else set()
+    for step in found.steps:
+        for gate in step.gates:
+            finding = _finding_at(entries, step.row)
+            # What was read along the chain and kept is done: taken over, it opens nothing anew.
+            taken = finding[0] in found.at.sound.stations and finding[1].strip() in along
+            if not gate.ticked_at and finding not in before and not taken:
+                raise InputError.at(
+                    f"rows[{step.row}].gate.{gate.key}", f"tick it before “{step.do}” is entered: {gate.says}"
+                )
+
+
+def _signed_gates(found: CaseForm, document: Mapping[str, Any], person: User) -> dict[str, dict[str, str]]:
+    """Who ticked each gate, and when: whoever keeps it first has ticked it."""
+    before = document.get("gates", {})
+    signed = {}
+    for step in found.steps:
+        for gate in step.gates:
+            if gate.ticked_at:
+                key = f"{step.do}|{gate.key}|{gate.ticked_at}"
+                signed[key] = before.get(key) or {"at": gate.ticked_at, "by": name_of(person)}
+    return signed
+
+
+def _gates_of(step: Step, signed: Mapping[str, Mapping[str, str]]) -> list[dict[str, str]]:
+    """The gates of a finding for the record: what had to be so, with who ticked it and when."""
+    ticked = ((gate, signed.get(f"{step.do}|{gate.key}|{gate.ticked_at}", {})) for gate in step.gates)
+    return [{"says": gate.says, "by": one.get("by", ""), "at": one.get("at", "")} for gate, one in ticked]
+
+
 def moved(found: CaseForm) -> bool:
     """Whether any test of a case needed control in manual."""
-    tests = (found.table.column(one.test).test for one in found.findings)
+    tests = (found.table.column(one.test, one.put_in).test for one in found.findings)
     return any("manual" in test.gates for test in tests)
 
 
-def _document(tank: Tank, found: CaseForm, entries: Mapping[str, str], closing: Mapping[str, Any]) -> dict[str, Any]:
+def _document(
+    tank: Tank,
+    found: CaseForm,
+    entries: Mapping[str, str],
+    closing: Mapping[str, Any],
+    signed: Mapping[str, Mapping[str, str]],
+) -> dict[str, Any]:
     key = str(closing["fault"])
     kind = fault_kinds().get(key)
     belief = found.advice.belief
@@ -238,7 +296,10 @@ def _document(tank: Tank, found: CaseForm, entries: Mapping[str, str], closing: 
         "minutes": found.minutes,
         "named_first": kind is not None and found.advice.part == kind.part,
         "share": round(belief.by_part.get(kind.part if kind is not None else "unknown", 0.0), 4),
-        "trail": [{"did": one.do, "read": one.read, "says": one.says} for one in found.steps],
+        "trail": [
+            {"did": one.do, "read": one.read, "says": one.says, "gates": _gates_of(one, signed)}
+            for one in found.steps
+        ],
         "entries": dict(entries),
         "settings": {path: str(value) for path, value in found.at.sound.settings().items()},
         "circuit": None if circuit is None else circuit_document(circuit),

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from django.db import DatabaseError, connection
 
+from rasante.core.faults.fault_test import gates
 from rasante.core.quantities.errors import InputError
 from rasante.faults.models import FaultCase
 from rasante.faults.services import installation_of
@@ -28,7 +29,22 @@ WILD = {
     "rows[1].test": "inject-still", "rows[1].outcome": "steady",
     "rows[2].test": "inject-50", "rows[2].value": "19660",
     "rows[3].test": "alone-still", "rows[3].outcome": "restless",
+    "rows[4].test": "insulation", "rows[4].value": "OL",
+    "rows[5].test": "end-volts", "rows[5].value": "22",
+    "rows[6].test": "alone-sensor", "rows[6].value": "13",
+    "rows[7].test": "in-air", "rows[7].value": "4.3",
 }  # fmt: skip
+#: When every gate of those tests was ticked.
+TICKED_AT = "2026-05-04T09:30:00Z"
+
+
+def ticked(entries: dict[str, str]) -> dict[str, str]:
+    """The same with every gate ticked that may be asked for."""
+    rows = {path.split(".")[0] for path in entries if path.startswith("rows[")}
+    return {**entries, **{f"{row}.gate.{gate}": TICKED_AT for row in rows for gate in gates()}}
+
+
+WILD = ticked(WILD)
 
 
 class Trouble(ApiTest):
@@ -118,8 +134,10 @@ class Trouble(ApiTest):
         self.assertEqual((found["verdict"], found["parts"][0]["part"]), ("found", "sensor"))
         self.assertIn("the sensor", found["steps"][1]["says"] + found["steps"][0]["says"])
         self.assertTrue(found["restore"], "it was injected: control is in manual")
-        # A look, the way to the panel, the calibrator and two readings with it, then the sensor on its own supply.
-        self.assertEqual(found["minutes"], 4 + (4 + 4 + 3) + 1 + (4 + 3))
+        # A look, the way to the panel, the calibrator and two readings with it, then the sensor on its own supply; up
+        # on the tank the pair free and its volts; the sensor alone again, at its own terminals and in the air.
+        up = (12 + 6 + 3) + 2 + (4 + 1) + 4
+        self.assertEqual(found["minutes"], 4 + (4 + 4 + 3) + 1 + (4 + 3) + up)
 
     def test_a_scaling_that_stood_here_before_is_found_by_its_own_ends(self) -> None:
         former = chain_of(self.tank)
@@ -148,7 +166,41 @@ class Trouble(ApiTest):
         self.assertEqual(choices["box-volts"]["leads"], ["box1.1", "box1.2"])
         self.assertEqual(choices["box-volts"]["dial"], "V")
         self.assertEqual(choices["inject-25"]["put_in"], "8 mA")
-        self.assertIn("Control is in manual", choices["inject-25"]["first"][0])
+        self.assertIn("Control is in manual", choices["inject-25"]["gates"][0]["says"])
+        self.assertIn("puts a signal in", " ".join(choices["inject-25"]["acts"]))
+
+    def test_what_takes_the_signal_away_asks_for_the_same_gates_as_what_puts_one_in(self) -> None:
+        asked = {one["key"]: {gate["key"] for gate in one["gates"]} for one in self.check({})["tests"]}
+        for key in ("alone", "alone-sensor", "arriving", "insulation", "pair-ohms", "in-air", "inject-50", "channel"):
+            self.assertLessEqual({"manual", "told"}, asked[key], key)
+        self.assertIn("vessel", asked["dip"])
+        self.assertIn("height", asked["dip"])
+        self.assertEqual(asked["counts"], set())
+
+    def test_nothing_is_kept_of_a_test_whose_gates_are_not_ticked(self) -> None:
+        row = {"rows[0].test": "alone", "rows[0].value": "12"}
+        body = {"entries": row, "system": "metric", "revision": 0}
+        problems = self.refused(self.send("put", self.path, body))
+        self.assertIn("Control is in manual", problems["rows[0].gate.manual"])
+        self.assertEqual(self.check(row)["steps"][0]["gates"][0][:20], "Control is in manual")
+        self.keep(ticked(row))
+        # What was kept stays, whatever a later form says of it.
+        self.assertEqual(self.keep(row, 1)["revision"], 2)
+
+    def test_what_was_put_in_is_as_it_was_typed(self) -> None:
+        row = {"rows[0].test": "inject-same", "rows[0].value": "6553", "rows[0].put_in": "4 mA"}
+        found = self.check(row)
+        self.assertEqual(found["steps"][0]["read"], "6553, with 4 mA put in")
+        # Without it nobody knows what was put in, as long as nothing was read that the sensor gave.
+        del row["rows[0].put_in"]
+        wrong = {one["path"]: one["problem"] for one in self.check(row)["fields_read"] if one["state"] == "wrong"}
+        self.assertIn("say what was put in", wrong["rows[0].put_in"])
+        first = {"rows[0].test": "arriving", "rows[0].value": "10.4", "rows[1].test": "inject-same",
+                 "rows[1].value": "17039"}  # fmt: skip
+        self.assertEqual(self.check(first)["steps"][1]["read"], "17039, with 10.4 mA put in")
+        absurd = {"rows[0].test": "inject-50", "rows[0].value": "6553", "rows[0].put_in": "4000 mA"}
+        wrong = {one["path"]: one["problem"] for one in self.check(absurd)["fields_read"] if one["state"] == "wrong"}
+        self.assertIn("no calibrator puts in so much", wrong["rows[0].put_in"])
 
     def test_a_reading_across_any_two_terminals_counts(self) -> None:
         row = {"rows[0].test": "volts", "rows[0].red": "fuse.1", "rows[0].black": "fuse.2", "rows[0].value": "24 V"}
@@ -194,6 +246,9 @@ class Trouble(ApiTest):
         self.assertEqual((case.fault, case.number), ("sensor-noisy", 1))
         self.assertTrue(case.document["named_first"])
         self.assertEqual(case.document["trail"][0]["did"], "Look at some minutes of the readings")
+        # What had to be so before the injection stands in the record, with who ticked it and when.
+        gate = case.document["trail"][1]["gates"][0]
+        self.assertEqual((gate["at"], bool(gate["by"])), (TICKED_AT, True))
         for change in (
             lambda: FaultCase.objects.update(fault="fuse"),
             lambda: FaultCase.objects.all().delete(),

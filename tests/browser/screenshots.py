@@ -169,7 +169,11 @@ def trouble(page: Page) -> None:
     if not found.count():
         for test, outcome in (("look", "noisy"), ("inject-still", "steady")):
             page.get_by_label("Any other test or reading").select_option(test)
-            page.get_by_role("region", name="Do this next").get_by_role("button", name=outcome, exact=True).click()
+            here = page.get_by_role("region", name="Do this next")
+            here.get_by_role("button", name=outcome, exact=True).wait_for()
+            for gate in here.get_by_role("checkbox").all():
+                gate.check()
+            here.get_by_role("button", name=outcome, exact=True).click()
             found.filter(has_text=outcome).first.wait_for()
     page.evaluate("window.scrollTo(0, 0)")
 

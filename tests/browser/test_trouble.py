@@ -57,13 +57,20 @@ class Trouble(BrowserTest):
     def enter(self, page: Page, bench: Bench, say: str) -> None:
         """Do a test as the page says, and enter what it reads."""
         test, here = TESTS[say], page.get_by_role("region", name="Do this next")
+        for gate in here.get_by_role("checkbox").all():
+            gate.check()
+        if test.reads.get("inject") == "same":
+            # What the page says the sensor gave is turned to at the calibrator.
+            said = re.search(r"if not ([0-9.]+) mA", here.inner_text())
+            assert said is not None
+            test = test.with_input(float(said[1]) / 1000)
         found = bench.do(test)
         if test.outcomes:
             here.get_by_role("button", name=found.outcome.replace("-", " "), exact=True).click()
             return
         text = "nothing" if found.value is None else reading_text(bench.case.at, test, found.value, "metric")
-        here.get_by_label("It reads", exact=True).fill("OL" if text == "open" else text)
-        here.get_by_role("button", name="That is what it reads").click()
+        here.get_by_label("Reading", exact=True).fill("OL" if text == "open" else text)
+        here.get_by_role("button", name="Enter reading").click()
 
     def follow(self, page: Page, bench: Bench, symptom: str) -> int:
         """Enter the symptom, then whatever is advised, until it is found; returns how many findings that took."""
@@ -152,8 +159,8 @@ class Trouble(BrowserTest):
             if fault_tests()[test].outcomes:
                 here.get_by_role("button", name=reads, exact=True).click()
             else:
-                here.get_by_label("It reads", exact=True).fill(reads)
-                here.get_by_role("button", name="That is what it reads").click()
+                here.get_by_label("Reading", exact=True).fill(reads)
+                here.get_by_role("button", name="Enter reading").click()
             expect(trail).to_have_count(count)
         expect(here).to_contain_text("Nothing that is known here fits")
         expect(here).to_contain_text("it lies between “Read from it” and “Shown”")
@@ -170,8 +177,8 @@ class Trouble(BrowserTest):
         expect(page.locator(".ahead > li").first).to_be_visible()
         page.get_by_label("Any other test or reading").select_option("counts")
         self.server.kill()
-        page.get_by_label("It reads", exact=True).fill("12000")
-        page.get_by_role("button", name="That is what it reads").click()
+        page.get_by_label("Reading", exact=True).fill("12000")
+        page.get_by_role("button", name="Enter reading").click()
         # What was worked out stays on the screen, with what to do for whatever the next tests find.
         expect(page.locator(".ahead > li").first).to_be_visible()
         self.server.start()
@@ -222,8 +229,8 @@ class Trouble(BrowserTest):
         tank, _ = self.prepare(page)
         go(page, f"/tanks/{tank}/trouble")
         page.get_by_label("Any other test or reading").select_option("counts")
-        page.get_by_role("region", name="Do this next").get_by_label("It reads").fill("12000")
-        page.get_by_role("button", name="That is what it reads").click()
+        page.get_by_role("region", name="Do this next").get_by_label("Reading", exact=True).fill("12000")
+        page.get_by_role("button", name="Enter reading").click()
         trail = page.get_by_role("region", name="Findings").get_by_role("listitem")
         expect(trail).to_have_count(1)
         # The same installation turns out to have another kind of sensor: a test of the first kind is left.
@@ -246,8 +253,14 @@ class Trouble(BrowserTest):
         page.get_by_label("Any other test or reading").select_option("volts")
         page.get_by_label("Red on").select_option("fuse.1")
         page.get_by_label("Black on").select_option("fuse.2")
-        page.get_by_role("region", name="Another test").get_by_label("It reads").fill("24 V")
-        page.get_by_role("button", name="Enter it", exact=True).click()
+        other = page.get_by_role("region", name="Another test")
+        other.get_by_label("Reading", exact=True).fill("24 V")
+        # Nothing is entered before its gates are ticked.
+        enter = other.get_by_role("button", name="Enter reading")
+        expect(enter).to_be_disabled()
+        for gate in other.get_by_role("checkbox").all():
+            gate.check()
+        enter.click()
         expect(trail).to_have_count(1)
         expect(trail.first).to_contain_text("For the fuse")
         page.get_by_role("button", name="Take it out").click()

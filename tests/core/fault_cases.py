@@ -10,7 +10,7 @@ from unittest.mock import patch
 
 import numpy as np
 
-from rasante.core.faults.advice import SENSOR_SURE, SURE, Advice, Standing, advise, told_from_input
+from rasante.core.faults.advice import SENSOR_SURE, SURE, Advice, Standing, advise, rivals_left
 from rasante.core.faults.belief import Belief, Finding
 from rasante.core.faults.fault import Fault, FaultKind, fault_kinds, faults_of_kind, priors
 from rasante.core.faults.fault_test import FaultTest, fault_tests, tests_of
@@ -146,13 +146,14 @@ class Bench:
         if test.outcomes:
             shares = np.full(len(test.outcomes), 1 / len(test.outcomes)) if slip else np.array(found.shares)
             return Finding(test.key, outcome=str(self.rng.choice(test.outcomes, p=shares / shares.sum())))
+        put_in = test.reads.get("put_in")
         mean, sd = float(found.mean[0]), float(found.sd[0])
         if not np.isfinite(mean):
-            return Finding(test.key, None)
+            return Finding(test.key, None, put_in=put_in)
         value = mean + sd * float(self.rng.normal())
         if slip:
             value = mean + scale(test, self.case.at) * float(self.rng.uniform(-0.5, 0.5))
-        return Finding(test.key, 10**value if "ohms" in test.reads else value)
+        return Finding(test.key, 10**value if "ohms" in test.reads else value, put_in=put_in)
 
 
 @dataclass(frozen=True)
@@ -176,8 +177,8 @@ def advised(advice: Advice, standing: Standing, findings: list[Finding]) -> Faul
 
 
 def likely_enough(advice: Advice) -> bool:
-    """Where whoever follows a fixed order ends: a part is likely enough, a sensor once it is told from the input."""
-    if advice.part == "sensor" and not told_from_input(advice.belief):
+    """Where whoever follows a fixed order ends: a part is likely enough, a sensor once it is told from its rivals."""
+    if advice.part == "sensor" and rivals_left(advice.belief):
         return False
     return advice.belief.by_part[advice.part] >= (SENSOR_SURE if advice.part == "sensor" else SURE)
 
@@ -187,11 +188,11 @@ def work_through(case: Case, pick: Pick = advised, most: int = 24) -> Course:
     table: Table = table_of(case.at)
     bench, standing, minutes = Bench(case), Standing(), 0.0
     findings: list[Finding] = []
-    belief = Belief.first(table)
+    belief = Belief.prior(table)
     for test in _symptom(case.at):
         minutes += standing.minutes(test)
         findings.append(bench.do(test))
-        belief = belief.after(findings[-1])
+        belief = belief.updated(findings[-1])
     while True:
         # Which test comes first is nothing to whoever follows a fixed order: it is not looked ahead for that.
         with nullcontext() if pick is advised else patch("rasante.core.faults.advice._AHEAD", 0):
@@ -206,7 +207,7 @@ def work_through(case: Case, pick: Pick = advised, most: int = 24) -> Course:
         minutes += standing.minutes(test)
         standing = standing.at(test)
         findings.append(bench.do(test))
-        belief = belief.after(findings[-1])
+        belief = belief.updated(findings[-1])
     return Course(advice, minutes, tuple(findings))
 
 

@@ -21,7 +21,7 @@ class Ahead(TestCase):
         if test.outcomes:
             # The likelier of two is named first.
             return {**here, f"rows[{row}].outcome": branch.reads.split(" or ")[0].replace(" ", "-")}
-        if branch.reads != "nothing" and not branch.reads.startswith("about "):
+        if branch.reads != "nothing" and (not branch.reads.startswith("about ") or " or " in branch.reads):
             return None
         return {**here, f"rows[{row}].value": branch.reads.removeprefix("about ")}
 

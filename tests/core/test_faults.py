@@ -109,15 +109,15 @@ class Separable(TestCase):
                 if each.kind.key in ("nothing", "dip-wrong"):
                     continue
                 seen = False
-                for column, test in enumerate(table.tests):
+                for test in table.tests:
+                    column = table.column(test.key)
                     if test.outcomes:
-                        apart = np.abs(table.shares[test.key][row] - table.shares[test.key][sound]).max() > 0.5
+                        apart = np.abs(column.shares[row] - column.shares[sound]).max() > 0.5
                     else:
-                        first, second = table.mean[column, row], table.mean[column, sound]
-                        gap = np.abs(first - second) / np.hypot(table.sd[column, row], table.sd[column, sound])
+                        first, second = column.mean[row], column.mean[sound]
+                        gap = np.abs(first - second) / np.hypot(column.sd[row], column.sd[sound])
                         apart = np.any(np.isfinite(first) != np.isfinite(second)) or np.nanmax(gap) > 2.0
-                        noisy = table.sd[column, row].max() > 5 * table.sd[column, sound].max()
-                        apart = apart or noisy
+                        apart = apart or column.sd[row].max() > 5 * column.sd[sound].max()
                     seen = seen or bool(apart)
                 self.assertTrue(seen, f"{name}: {each.says} {each.value:g} cannot be seen by any test")
 
@@ -144,9 +144,14 @@ class Cases(TestCase):
     def test_what_is_in_no_list_is_mostly_said_to_fit_nothing(self) -> None:
         every = list(unknown_faults(12, 30))
         ends = [work_through(case).advice for case in every]
-        fits = [advice.verdict == "nothing-fits" for advice in ends]
+        # Who names the very stage at which it sits is not wrong either.
+        fits = [
+            advice.verdict == "nothing-fits" or parts()[advice.part].hop in strange_at(case)
+            for advice, case in zip(ends, every, strict=True)
+        ]
         self.assertGreaterEqual(sum(fits), 9)
-        told = [(a.astray, strange_at(case)) for a, case, lost in zip(ends, every, fits, strict=True) if lost]
+        # Where it says at which stage it sits, that is so.
+        told = [(a.astray, strange_at(case)) for a, case in zip(ends, every, strict=True) if a.astray]
         self.assertGreaterEqual(sum(where in stations for where, stations in told), 0.7 * len(told))
         # What stands at the end, whatever it is, is as sure as may be against what is not known.
         for advice in ends:

@@ -8,11 +8,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..quantities.units import System
-from .advice import Standing, outcomes, words_of
-from .belief import Belief, Finding, quantiles
+from .advice import Standing, column_of, outcomes, words_of
+from .belief import Belief, Finding
 from .case_form import CaseForm, advise_as
 from .case_words import percent, reading_text
 from .fault_test import FaultTest
+from .predict import observed
 from .table import Table
 from .unlisted import UNKNOWN
 
@@ -62,10 +63,11 @@ def _groups(table: Table, belief: Belief, test: FaultTest, system: System) -> li
         alike = _put_together(each, [0 if abs(x) < _SPEAKS else int(np.sign(x)) for x in change])
     # What is said in nearly the same words is one outcome too.
     alike = _put_together(alike, _nearly(alike))
-    told = []
-    for group in sorted(alike, key=lambda one: -one.share)[:MOST_MEANINGS]:
-        text = _expected_text(table, group, test, system)
-        told.append((group.share, text, _means(group.after), group.findings[0]))
+    kept = sorted(alike, key=lambda one: -one.share)[:MOST_MEANINGS]
+    texts = _texts(table, belief, kept, test, system)
+    told = [
+        (group.share, text, _means(group.after), group.findings[0]) for group, text in zip(kept, texts, strict=True)
+    ]
     if len(told) == 1:
         # Whatever it reads, the likeliest stays so: what it tells is which of the others it is not.
         share, reads, means, finding = told[0]
@@ -94,7 +96,7 @@ def _means(after: Belief) -> str:
 
 def _told_of(belief: Belief, test: FaultTest) -> list[str]:
     """The known parts, without the likeliest, of which a test is expected to tell most: two at most, or none."""
-    joint = belief.spread(test)
+    joint = belief.joint([column_of(belief, test)])[0]
     joint = joint / joint.sum()
     rows = joint.sum(axis=1)
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -114,9 +116,7 @@ def _put_together(groups: list[_Group], keys: Sequence[Hashable]) -> list[_Group
         other = alike[key]
         whole = other.share + one.share
         old, new = other.share / whole, one.share / whole
-        weight = old * other.after.weight + new * one.after.weight
-        unknown = old * other.after.unknown + new * one.after.unknown
-        both = replace(other.after, weight=weight, unknown=unknown)
+        both = replace(other.after, cells=other.after.cells.mixed(old, one.after.cells, new))
         alike[key] = _Group(whole, both, (*other.findings, *one.findings))
     return list(alike.values())
 
@@ -127,22 +127,46 @@ def _suspects(belief: Belief) -> list[tuple[str, float]]:
     return sorted(likely, key=lambda one: -one[1])
 
 
-def _expected_text(table: Table, group: _Group, test: FaultTest, system: System) -> str:
-    first = group.findings[0]
+def _texts(table: Table, belief: Belief, groups: Sequence[_Group], test: FaultTest, system: System) -> list[str]:
+    """What each group reads, in words: ranges that do not overlap, in order, within what the instrument can show.
+
+    Notes
+    -----
+    All readings that were told apart stand in one order; those of one group that follow one another are a range, so
+    that where one group lies within another, the other is told on either side of it.
+    """
     if test.outcomes:
-        return " or ".join(one.outcome.replace("-", " ") for one in group.findings)
-    column, weight = table.column(test.key), group.after.weight
-    shown = np.isfinite(column.mean)
-    if first.value is None or weight[shown].sum() < 0.5 * weight.sum():
-        return "nothing"
-    low, _, high = quantiles(column.mean[shown], weight[shown], (0.1, 0.5, 0.9))
-    close = abs(high - low) < 0.03 * column.scale
-    if "ohms" in test.reads:
-        low, high = 10**low, 10**high
-    texts = [reading_text(table.at, test, value, system) for value in (low, high)]
-    if close or texts[0] == texts[1]:
-        return f"about {reading_text(table.at, test, first.value, system)}"
-    return f"{texts[0]} to {texts[1]}"
+        return [" or ".join(one.outcome.replace("-", " ") for one in group.findings) for group in groups]
+    column = column_of(belief, test)
+    least, most = column.outliers.least, column.outliers.most
+    # Each reading that was told apart, with the group that it belongs to, in order.
+    points = sorted(
+        (min(max(observed(test, one.value), least), most), at)
+        for at, group in enumerate(groups)
+        for one in group.findings
+        if one.value is not None
+    )
+    runs: list[list[int]] = []
+    for place, (_, at) in enumerate(points):
+        if runs and points[runs[-1][-1]][1] == at:
+            runs[-1].append(place)
+        else:
+            runs.append([place])
+    texts: list[list[str]] = [[] for _ in groups]
+    for run in runs:
+        at, low, high = points[run[0]][1], points[run[0]][0], points[run[-1]][0]
+        ends = [_reading(table, test, value, system) for value in (low, high)]
+        close = abs(high - low) < 0.03 * column.scale or ends[0] == ends[1]
+        texts[at].append(f"about {ends[0]}" if close else f"{ends[0]} to {ends[1]}")
+    told = []
+    for group, own in zip(groups, texts, strict=True):
+        nothing = any(one.value is None for one in group.findings)
+        told.append(" or ".join([*own[:3], *(["more"] if len(own) > 3 else []), *(["nothing"] if nothing else [])]))
+    return told
+
+
+def _reading(table: Table, test: FaultTest, value: float, system: System) -> str:
+    return reading_text(table.at, test, 10**value if "ohms" in test.reads else value, system)
 
 
 def school_minutes(found: CaseForm) -> dict[str, float]:
@@ -218,7 +242,7 @@ def _branches(
             told.append(Branch(reads, means, "", None, 0.0, ()))
             continue
         # What is said and advised then is what will be once the likeliest of these readings is entered.
-        entered = belief.after(finding)
+        entered = belief.updated(finding)
         advice = advise_as(found.school, entered, there)
         first = advice.choices[0] if advice.choices and advice.verdict == "go-on" else None
         deeper: tuple[Branch, ...] = ()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..gauges.model import technologies
@@ -10,11 +10,11 @@ from ..quantities.errors import InputError
 from ..quantities.form import Form, FormField
 from ..quantities.typed import read_quantity
 from ..quantities.units import System, show
-from ..scaling.chain_values import read_value
-from .advice import WORTH, Advice, Standing, advise, doubtful
+from ..scaling.chain_values import read_value, value_text
+from .advice import WORTH, Advice, Standing, advise, doubtful, gates_of, given_by
 from .belief import Belief, Finding
 from .case_words import finding_text, moved_text, reading_text, station_of
-from .fault_test import FaultTest, fault_tests, gates, places
+from .fault_test import FaultTest, fault_tests, gates, places, test_between
 from .installation import Installation
 from .loops import OPEN_OHM
 from .predict import reader_station
@@ -45,6 +45,8 @@ class Step:
         What it ruled out, and what it made likelier.
     doubtful : bool
         Whether it fits nothing that is listed and likely now, and was done once: to be done again.
+    gates : tuple of GateTick
+        What had to be so before it.
     """
 
     row: int
@@ -52,6 +54,16 @@ class Step:
     read: str
     says: str
     doubtful: bool
+    gates: tuple[GateTick, ...] = ()
+
+
+@dataclass(frozen=True)
+class GateTick:
+    """A gate of a test, in words, with when it was ticked; empty where it was not."""
+
+    key: str
+    says: str
+    ticked_at: str
 
 
 @dataclass(frozen=True)
@@ -100,7 +112,8 @@ def read_case(entries: Mapping[str, str], at: Installation, system: System) -> C
         ``technology``, ``age``, ``hazardous``, ``radio``, ``floats``: what kind of installation it is;
         ``expected`` and ``expected.half``: where the level should be by the book; ``school``; ``place``;
         ``lacks.KIT`` and ``barred.GATE``: yes for what is not at hand or not so; ``rows[i].test`` with
-        ``rows[i].value`` or ``rows[i].outcome``, and for two terminals of one's own ``rows[i].red`` and ``.black``;
+        ``rows[i].value`` or ``rows[i].outcome``, for what was put in ``rows[i].put_in``, for two terminals of one's
+        own ``rows[i].red`` and ``.black``, and when each gate was ticked, ``rows[i].gate.GATE``;
         ``now.test`` and so on: the same of what is being typed, and does not count yet;
         ``series`` and ``series.every``: pasted readings.
     at : Installation
@@ -119,24 +132,27 @@ def read_case(entries: Mapping[str, str], at: Installation, system: System) -> C
     expected = _read_expected(form, at)
     series = _read_series(form, at)
     standing = _read_standing(form, table)
-    belief = Belief.first(table, expected)
+    belief = Belief.prior(table, expected)
     steps: list[Step] = []
     minutes = 0.0
     count = form.count("rows", "test", MOST_FINDINGS)
     rows: list[tuple[int, Finding]] = []
     for row in range(count):
-        found = _read_finding(form, table, f"rows[{row}]")
+        found = _read_finding(form, table, f"rows[{row}]", [one for _, one in rows])
         if found is not None:
             rows.append((row, found))
     # What is being typed of the test under way is read, and counts only once it is entered.
-    _read_finding(form, table, "now")
+    _read_finding(form, table, "now", [one for _, one in rows])
+    _ticks(form, table.at, form.entries.get("now.test", ""), "now")
     here = Standing("desk", "", standing.kit, standing.barred)
     for row, found in rows:
-        test = table.column(found.test).test
+        test = table.column(found.test, found.put_in).test
         minutes += here.minutes(test)
         here = here.at(test)
-        after = belief.after(found)
-        steps.append(Step(row, test.do, finding_text(table, found, system), moved_text(belief, after), False))
+        after = belief.updated(found)
+        text = finding_text(table, found, system)
+        ticks = _ticks(form, at, found.test, f"rows[{row}]")
+        steps.append(Step(row, test.do, text, moved_text(belief, after), False, ticks))
         belief = after
     if form.entries.get("place", "") not in places():
         standing = replace(standing, place=here.place, rig=here.rig)
@@ -169,7 +185,7 @@ def _read_expected(form: Form, at: Installation) -> tuple[float, float] | None:
 
 
 def _read_standing(form: Form, table: Table) -> Standing:
-    kit = sorted({one for test in table.tests for one in test.kit})
+    kit = sorted({one for test in table.every_test for one in test.kit})
     lacks = {one for one in kit if form.flag(f"lacks.{one}")}
     barred = frozenset(key for key in gates() if form.flag(f"barred.{key}"))
     place = form.choice("place", {key: one.says for key, one in places().items()}, "desk")
@@ -194,8 +210,19 @@ def _read_series(form: Form, at: Installation) -> Series | None:
     return judge_series(values, every or 1.0, min(ends), max(ends), abs(ends[1] - ends[0]) * 1e-3)
 
 
-def _read_finding(form: Form, table: Table, path: str) -> Finding | None:
-    options = {test.key: test.do for test in table.tests} | DIALS
+def _ticks(form: Form, at: Installation, key: str, path: str) -> tuple[GateTick, ...]:
+    """The gates of a test, with when each was ticked."""
+    test = test_between(f"{key}||") if key in DIALS else fault_tests().get(key)
+    if test is None and "|" in key:
+        test = test_between(key)
+    if test is None:
+        return ()
+    gates_here = gates_of(test, at).items()
+    return tuple(GateTick(gate, says, form.text(f"{path}.gate.{gate}", 40)) for gate, says in gates_here)
+
+
+def _read_finding(form: Form, table: Table, path: str, before: Sequence[Finding]) -> Finding | None:
+    options = {test.key: test.do for test in table.every_test} | DIALS
     key = form.choice(f"{path}.test", options)
     if not key:
         return None
@@ -216,7 +243,45 @@ def _read_finding(form: Form, table: Table, path: str) -> Finding | None:
     if test.outcomes:
         outcome = form.choice(f"{path}.outcome", {one: one.replace("-", " ") for one in test.outcomes})
         return Finding(key, outcome=outcome) if outcome else None
-    return _read_number(form, table, test, f"{path}.value")
+    found = _read_number(form, table, test, f"{path}.value")
+    if not test.injects:
+        return found
+    put_in, wrong = _read_put_in(form, table, test, f"{path}.put_in", before)
+    return None if found is None or wrong else replace(found, put_in=put_in)
+
+
+def _read_put_in(
+    form: Form, table: Table, test: FaultTest, path: str, before: Sequence[Finding]
+) -> tuple[float | None, bool]:
+    """What was put in [A or V], and whether that cannot be told; as the test has it where nothing is typed."""
+    typed, signal = str(form.entries.get(path, "")).strip(), table.at.sound.signal
+    same = test.reads.get("inject") == "same"
+    usual = given_by(table, before) if same else None
+    if signal is None:
+        return None, True
+    if not typed:
+        if not same:
+            form.fields[path] = FormField(path, "empty")
+            return None, False
+        if usual is None:
+            what = "say what was put in: before it nothing was read that the sensor gave"
+            form.fields[path] = FormField(path, "wrong", "", problem=what)
+        else:
+            form.fields[path] = FormField(path, "empty")
+        return usual, usual is None
+    try:
+        value = read_value(table.at.sound, "sent", typed, form.system)
+        most = 1.2 * signal.fault_high
+        if not 0 <= value <= most:
+            raise InputError.at(
+                path,
+                f"no calibrator puts in so much here: 0 to {value_text(table.at.sound, 'sent', most, form.system)}",
+            )
+    except InputError as error:
+        form.fields[path] = FormField(path, "wrong", typed, problem=error.problems[0].what)
+        return None, True
+    form.fields[path] = FormField(path, "read", typed, value_text(table.at.sound, "sent", value, form.system))
+    return value, False
 
 
 def _read_number(form: Form, table: Table, test: FaultTest, path: str) -> Finding | None:

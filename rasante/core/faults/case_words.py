@@ -99,7 +99,11 @@ def finding_text(table: Table, finding: Finding, system: System) -> str:
         return finding.outcome.replace("-", " ")
     if finding.value is None:
         return "nothing"
-    return reading_text(table.at, table.column(finding.test).test, finding.value, system)
+    column = table.column(finding.test, finding.put_in)
+    read = reading_text(table.at, column.test, finding.value, system)
+    if finding.put_in is None:
+        return read
+    return f"{read}, with {value_text(table.at.sound, 'sent', finding.put_in, system)} put in"
 
 
 def percent(share: float) -> str:

@@ -239,7 +239,7 @@ def _values(told: Mapping[str, Any] | None) -> tuple[tuple[float, ...], bool]:
         return tuple(float(x) for x in told["choices"]), False
     space = np.geomspace if told.get("log") else np.linspace
     every = space(told["from"], told["to"], told["count"])
-    near = [float(x) for x in every if abs(x - told.get("near", 0.0)) >= told.get("least", 0.0)]
+    near = [float(x) for x in every if abs(x - told.get("near", 0.0)) >= told.get("least", 0.0) - 1e-12]
     return tuple(near), True
 
 

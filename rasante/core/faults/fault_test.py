@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -16,11 +16,21 @@ from .loops import can_be_met
 
 @dataclass(frozen=True)
 class Place:
-    """Somewhere a test is done: its words, and how long the way there takes [min]."""
+    """Somewhere a test is done, or how things are set up for it: its words, how long that takes [min], what it does."""
 
     key: str
     says: str
     minutes: float
+    does: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Act:
+    """Something that a test does to the loop, the vessel or a person: its words, and the gates that it asks for."""
+
+    key: str
+    says: str
+    gates: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -37,8 +47,10 @@ class FaultTest:
         What it takes by itself [min].
     kit : tuple of str
         What it takes in the hand.
-    gates : tuple of str
-        What must be so before it, of `gates`.
+    does : tuple of str
+        What it does beside what follows from its place, its rig and what it reads, of `acts`.
+    isolates : tuple of str
+        What it tells a sensor from for good, of `sensor_rivals`.
     reads : mapping
         What it reads: ``station`` (of the chain; ``reader`` is the counts, or the panel meter), ``alone`` (the sensor
         from a place), ``volts`` or ``ohms`` across two points, or a ``sign`` with what it may be.
@@ -56,12 +68,13 @@ class FaultTest:
     rig: str
     minutes: float
     kit: tuple[str, ...]
-    gates: tuple[str, ...]
+    does: tuple[str, ...]
     reads: Mapping[str, Any]
     share: float
     when: tuple[str, ...]
     unless: tuple[str, ...]
     school: str
+    isolates: tuple[str, ...] = ()
 
     @property
     def outcomes(self) -> tuple[str, ...]:
@@ -69,6 +82,39 @@ class FaultTest:
         if "sign" not in self.reads:
             return ()
         return tuple(LOOKS) if self.reads["sign"] == "look" else tuple(self.reads["of"])
+
+    @property
+    def acts(self) -> tuple[str, ...]:
+        """What it does to the loop, the vessel or a person, of `acts`: by its place, its rig, what it reads, and more."""
+        follows = [(key, act) for key, act in _FOLLOWS.items() if key in self.reads]
+        every = [*places()[self.place].does, *rigs()[self.rig].does, *self.does, *(act for _, act in follows)]
+        return tuple(key for key in acts() if key in every)
+
+    @property
+    def gates(self) -> tuple[str, ...]:
+        """What must be so before it, of `gates`: all that its acts ask for."""
+        asked = {gate for act in self.acts for gate in acts()[act].gates}
+        return tuple(key for key in gates() if key in asked)
+
+    @property
+    def injects(self) -> bool:
+        """Whether a signal is put in, of which the finding says how much it was."""
+        return "inject" in self.reads or "simulate" in self.reads
+
+    def with_input(self, value: float | None) -> FaultTest:
+        """The same test with a signal put in [A or V], as it was typed; without one as it is written."""
+        return self if value is None else replace(self, reads={**self.reads, "put_in": value})
+
+
+#: What follows from how a test reads.
+_FOLLOWS = {
+    "volts": "touches-live",
+    "ohms": "tests-resistance",
+    "alone": "touches-live",
+    "inject": "touches-live",
+    "simulate": "touches-live",
+    "held": "moves-sensor",
+}
 
 
 @cache
@@ -79,13 +125,36 @@ def _data() -> Any:
 @cache
 def places() -> dict[str, Place]:
     """Everywhere that tests are done."""
-    return {key: Place(key, one["says"], one["minutes"]) for key, one in _data()["places"].items()}
+    return _places("places")
 
 
 @cache
 def rigs() -> dict[str, Place]:
     """How things may be set up for tests, with the time that it takes [min]."""
-    return {key: Place(key, one["says"], one["minutes"]) for key, one in _data()["rigs"].items()}
+    return _places("rigs")
+
+
+def _places(name: str) -> dict[str, Place]:
+    rows = _data()[name].items()
+    return {key: Place(key, one["says"], one["minutes"], tuple(one.get("does", ()))) for key, one in rows}
+
+
+@cache
+def acts() -> dict[str, Act]:
+    """Everything that a test may do to the loop, the vessel or a person."""
+    return {key: Act(key, one["says"], tuple(one["gates"])) for key, one in _data()["acts"].items()}
+
+
+@cache
+def sensor_rivals() -> dict[str, tuple[str, ...]]:
+    """What a good sensor is condemned for: groups of parts that it must be told from before it is named."""
+    return {key: tuple(parts) for key, parts in _data()["groups"].items()}
+
+
+@cache
+def shared_accuracies() -> dict[str, float]:
+    """What an instrument is off by at all its readings, as a standard deviation by its span; common practice."""
+    return {key: float(one["share"]) for key, one in _data()["shared"].items()}
 
 
 @cache
@@ -105,12 +174,13 @@ def fault_tests() -> dict[str, FaultTest]:
             rig=one.get("rig", ""),
             minutes=one["minutes"],
             kit=tuple(one.get("kit", ())),
-            gates=tuple(one.get("gates", ())),
+            does=tuple(one.get("does", ())),
             reads=one["reads"],
             share=one.get("share", 0.004),
             when=tuple(one.get("when", ())),
             unless=tuple(one.get("unless", ())),
             school=one.get("school", ""),
+            isolates=tuple(one.get("isolates_sensor_from", ())),
         )
         for one in _data()["tests"]
     }
@@ -126,9 +196,9 @@ def test_between(key: str) -> FaultTest:
     dial, red, black = key.split("|")
     words = "Volts" if dial == "volts" else "Ohms, power off,"
     reads: dict[str, Any] = {dial: [red, black]}
-    asked = ("zone",) if dial == "volts" else ("isolated",)
+    rig = "off" if dial == "ohms" else ""
     return FaultTest(
-        key, f"{words} from {red} to {black}", "panel", "", 2.0, ("meter",), asked, reads, 0.004, (), (), ""
+        key, f"{words} from {red} to {black}", "panel", rig, 2.0, ("meter",), (), reads, 0.004, (), (), ""
     )
 
 
@@ -144,15 +214,30 @@ def _readable(at: Installation, test: FaultTest) -> bool:
 def test_schema() -> dict[str, Any]:
     """Return the JSON Schema of the file of tests."""
     words, number = {"type": "string", "minLength": 1}, {"type": "number", "minimum": 0}
-    row = {"type": "array", "items": words}
+    row, known = {"type": "array", "items": words}, list(_data()["acts"])
     named = {
         "type": "object",
         "additionalProperties": {
             "type": "object",
             "additionalProperties": False,
             "required": ["says", "minutes"],
-            "properties": {"says": words, "minutes": number},
+            "properties": {"says": words, "minutes": number, "does": {"type": "array", "items": {"enum": known}}},
         },
+    }
+    act = {
+        "type": "object",
+        "additionalProperties": False,
+        "required": ["says", "gates"],
+        "properties": {
+            "says": words,
+            "gates": {"type": "array", "minItems": 1, "items": {"enum": list(_data()["gates"])}},
+        },
+    }
+    shared = {
+        "type": "object",
+        "additionalProperties": False,
+        "required": ["says", "share"],
+        "properties": {"says": words, "share": {"type": "number", "exclusiveMinimum": 0, "maximum": 0.5}},
     }
     test = {
         "type": "object",
@@ -165,7 +250,8 @@ def test_schema() -> dict[str, Any]:
             "rig": {"enum": list(_data()["rigs"])},
             "minutes": {"type": "number", "exclusiveMinimum": 0},
             "kit": row,
-            "gates": {"type": "array", "items": {"enum": list(_data()["gates"])}},
+            "does": {"type": "array", "items": {"enum": known}},
+            "isolates_sensor_from": {"type": "array", "items": {"enum": list(_data()["groups"])}},
             "share": {"type": "number", "exclusiveMinimum": 0, "maximum": 0.2},
             "when": row,
             "unless": row,
@@ -181,13 +267,14 @@ def test_schema() -> dict[str, Any]:
                     "fresh": {"const": True},
                     "held": {"type": "number", "minimum": 0, "maximum": 1},
                     "alone": {"enum": ["panel", "box", "sensor"]},
+                    "without": words,
                     "inject": {"anyOf": [{"const": "same"}, {"type": "number", "minimum": 0, "maximum": 1}]},
                     "simulate": {"type": "number", "minimum": 0, "maximum": 1},
                     "volts": {**row, "minItems": 2, "maxItems": 2},
                     "ohms": {**row, "minItems": 2, "maxItems": 2},
                     "apart": {"const": True},
                     "far": {"enum": ["free", "joined", "box"]},
-                    "from": {"const": "box"},
+                    "from": {"enum": ["box", "beyond"]},
                     "sign": words,
                     "of": {**row, "minItems": 2},
                 },
@@ -199,11 +286,14 @@ def test_schema() -> dict[str, Any]:
         "title": "Tests that find a fault",
         "type": "object",
         "additionalProperties": False,
-        "required": ["places", "rigs", "gates", "tests"],
+        "required": ["places", "rigs", "gates", "acts", "groups", "shared", "tests"],
         "properties": {
             "places": named,
             "rigs": named,
             "gates": {"type": "object", "additionalProperties": words},
+            "acts": {"type": "object", "additionalProperties": act},
+            "groups": {"type": "object", "additionalProperties": row},
+            "shared": {"type": "object", "additionalProperties": shared},
             "tests": {"type": "array", "minItems": 1, "items": test},
         },
     }

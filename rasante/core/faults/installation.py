@@ -182,11 +182,10 @@ def wires_at(circuit: Circuit, terminal: str, place: str) -> list[str]:
     return {"panel": [row[0].id], "box": boxed[:1], "field": [row[-1].id]}[place]
 
 
-def core_of(circuit: Circuit, terminal: str) -> tuple[str, str] | None:
-    """The cable that a conductor begins with at the panel, and its core there; None where it has none."""
-    row = conductors(circuit).get(terminal, [])
-    found = row[0].b.partition(".") if row else ("", "", "")
-    return (found[0], found[2][:-1]) if row and circuit.part(found[0]).kind == "cable" else None
+def cores_of(circuit: Circuit, terminal: str) -> list[tuple[str, str]]:
+    """The cables that a conductor goes through, with its core in each, from the panel out."""
+    ends = [wire.b.partition(".") for wire in conductors(circuit).get(terminal, [])]
+    return [(part, end[:-1]) for part, _, end in ends if circuit.part(part).kind == "cable"]
 
 
 @lru_cache(maxsize=64)
@@ -206,10 +205,14 @@ def points(circuit: Circuit) -> dict[str, str]:
                 found |= {f"signal.{sign}": row[0].b} if row else {}
                 boxed = next((w.b for w in row if w.b.startswith("box")), None)
                 found |= {f"signal-box.{sign}": boxed} if boxed else {}
+                leaves = next((w.b for w in row if w.a.startswith("box")), None)
+                found |= {f"signal-beyond.{sign}": leaves} if leaves else {}
                 continue
             found[f"sensor.{sign}"] = f"{circuit.sensor.id}.{terminal}"
             if row:
                 found |= {f"panel.{sign}": row[0].a, f"field.{sign}": row[0].b, f"end.{sign}": row[-1].a}
+            leaves = next((w.b for w in row if w.a.startswith("box")), None)
+            found |= {f"beyond.{sign}": leaves} if leaves else {}
             into = next((w for w in row if w.b.startswith("box")), None)
             if into is not None:
                 found |= {f"inbox.{sign}": into.a, f"box.{sign}": into.b}

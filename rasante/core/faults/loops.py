@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import lru_cache, partial
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
@@ -106,6 +107,21 @@ def arriving(circuit: Circuit, signal: Signal, sent: Array) -> Array:
     return np.asarray(np.interp(sent, *_line(circuit, signal)), dtype=float)
 
 
+@lru_cache(maxsize=4096)
+def _starved_line(circuit: Circuit, signal: Signal) -> tuple[Array, Array]:
+    """Whether the sensor lacks voltage, by what it means to send."""
+    swept, name = _swept(circuit, signal), circuit.sensor.id
+    lacks = [solution is not None and solution.state.get(name) == "starved" for _, solution in swept]
+    return np.array([sent for sent, _ in swept]), np.array(lacks, dtype=float)
+
+
+def starved(circuit: Circuit, signal: Signal, sent: Array) -> NDArray[np.bool_]:
+    """Whether a two-wire sensor lacks voltage for what it means to send [A]: then nobody knows what it draws."""
+    if circuit.sensor.kind != "two_wire":
+        return np.zeros(sent.shape, dtype=bool)
+    return np.asarray(np.interp(sent, *_starved_line(circuit, signal)) > 0)
+
+
 @lru_cache(maxsize=8192)
 def _volts_line(circuit: Circuit, signal: Signal, red: str, black: str) -> tuple[Array, Array]:
     swept, node = _swept(circuit, signal), joined(circuit)
@@ -171,8 +187,8 @@ def ohms(
     far : {"", "free", "joined", "box"}
         What is done at the far end: the sensor stays on, is taken off, is taken off and the pair joined there, or
         the cable's own ends are joined as they come into the box.
-    begin : {"", "box"}
-        Whether only what lies beyond the box is left on.
+    begin : {"", "box", "beyond"}
+        Whether only what lies beyond the box is left on; with the box, or without.
     apart : bool
         Whether the panel's wires are taken off first.
     """
@@ -183,6 +199,8 @@ def ohms(
         lifted |= {wire.id for wire in plan.wires if wire.a.startswith("fuse") or wire.b.startswith("fuse")}
     if begin == "box":
         lifted |= {w.id for row in rows.values() for w in row if w.b.startswith("box")}
+    elif begin == "beyond":
+        lifted |= {w.id for row in rows.values() for w in row if w.a.startswith("box")}
     extra: list[Wire] = []
     if far in ("free", "joined"):
         lifted |= {row[-1].id for row in rows.values()}

@@ -14,8 +14,8 @@ from ..scaling.edits import Edit, Set, edit_chain
 from ..scaling.hypotheses import settings_before
 from ..scaling.sensing import PressureSensing
 from ..wiring.circuit import Part
-from ..wiring.edits import Break, Insert, Leak, Lift, Put, Series, Swap
-from .installation import Installation, core_of, other_signal, pair_of, wires_at
+from ..wiring.edits import Break, Bridge, Insert, Leak, Lift, Put, Series, Swap
+from .installation import Installation, cores_of, other_signal, pair_of, wires_at
 
 Told = Mapping[str, Any]
 #: A leak across a loop takes its current from the supply; across an output it must be stronger to be seen at all.
@@ -29,9 +29,9 @@ def _lift(at: Installation, told: Told, value: float, terminal: str) -> Iterator
 
 def _break(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     assert at.wired is not None
-    core = core_of(at.wired, terminal)
-    if core is not None:
-        yield Break(core[0], core[1])
+    cores = cores_of(at.wired, terminal)
+    if value < len(cores):
+        yield Break(*cores[int(value)])
 
 
 def _series(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -44,18 +44,27 @@ def _leak(at: Installation, told: Told, value: float, terminal: str) -> Iterator
     assert circuit is not None
     ends = []
     for one in pair_of(circuit):
-        wires = wires_at(circuit, one, "panel" if told["place"] == "run" else told["place"])
+        place = {"run": "panel", "end": "field"}.get(told["place"]) or str(told["place"])
+        wires = wires_at(circuit, one, place)
         if not wires:
             return
         wire = next(w for w in circuit.wires if w.id == wires[0])
-        ends.append(f"{circuit.sensor.id}.{one}" if told["place"] == "field" else wire.b)
+        of_the_place = {"field": f"{circuit.sensor.id}.{one}", "end": wire.a}
+        ends.append(of_the_place.get(told["place"], wire.b))
     yield Leak(ends[0], ends[1], float(told.get("ohm", value * _LEAK_TIMES[circuit.sensor.kind])))
 
 
 def _swap(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     assert at.wired is not None
     one, other = pair_of(at.wired)
-    yield Swap(f"{at.wired.sensor.id}.{one}", f"{at.wired.sensor.id}.{other}")
+    if "place" not in told:
+        yield Swap(f"{at.wired.sensor.id}.{one}", f"{at.wired.sensor.id}.{other}")
+        return
+    # Where the cable begins that leads on from there.
+    ends = {wire.id: wire.b if told["place"] == "panel" else wire.a for wire in at.wired.wires}
+    clamped = [ends[wire] for key in (one, other) for wire in wires_at(at.wired, key, told["place"])[:1]]
+    if len(clamped) == 2:
+        yield Swap(clamped[0], clamped[1])
 
 
 def _second_supply(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -65,8 +74,10 @@ def _second_supply(at: Installation, told: Told, value: float, terminal: str) ->
 
 def _calibrator(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     assert at.wired is not None
-    for wire in wires_at(at.wired, pair_of(at.wired)[0], "panel")[:1]:
-        yield Insert(wire, Part("left", "calibrator", "Calibrator", "panel", {"amp": value}))
+    for wire in wires_at(at.wired, terminal, "panel")[:1]:
+        # The loop's current flows back through the minus conductor, from the sensor to the panel.
+        back = terminal == pair_of(at.wired)[1]
+        yield Insert(wire, Part("left", "calibrator", "Calibrator", "panel", {"amp": value}), turned=back)
 
 
 def _dead(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -77,13 +88,29 @@ def _dead(at: Installation, told: Told, value: float, terminal: str) -> Iterator
 
 
 def _fault_current(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    """A failed sensor goes high or low, whatever it is set to: by the standard's limit, or somewhat beyond it."""
     sender = at.sound.transmitter
-    if sender is not None and sender.fault in ("low", "high"):
-        yield Stick("sent", sender.signal.fault(sender.fault))
+    if sender is None:
+        return
+    signal = sender.signal
+    if value > 0:
+        yield Stick("sent", signal.high + (signal.fault_high - signal.high) * (0.7 + value))
+    elif signal.live_zero:
+        yield Stick("sent", signal.low - (signal.low - signal.fault_low) * (0.7 - 0.6 * value))
 
 
 def _offset(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
     yield Offset(told["station"], value * at.spans[told["station"]])
+
+
+def _across_input(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    yield Bridge("input.+", "input.−", Part("left", "sourcing_calibrator", "Calibrator", "panel", {"amp": value}))
+
+
+def _far_off(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
+    """A value that may be any number: so many decades beyond what the tank can give, to either side."""
+    low, high = sorted(at.ends[told["station"]])
+    yield Stick(told["station"], (low + high) / 2 + float(np.sign(value)) * (high - low) * 10.0 ** abs(value))
 
 
 def _gain(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -157,6 +184,11 @@ def _burden(at: Installation, told: Told, value: float, terminal: str) -> Iterat
     assert card is not None
     yield Set("counts.at_low", card.at_low / value)
     yield Set("counts.at_high", card.at_high / value)
+    if at.wired is not None:
+        # The same resistor stands in the loop.
+        for part in at.wired.parts:
+            if part.id == "input" and part.kind == "current_input":
+                yield Put("input", "ohm", max(part.value("ohm") * value, 1.0))
 
 
 def _other_channel(at: Installation, told: Told, value: float, terminal: str) -> Iterator[Edit]:
@@ -207,6 +239,8 @@ MAKERS: dict[str, Any] = {
     "dead": _dead,
     "fault-current": _fault_current,
     "offset": _offset,
+    "across-input": _across_input,
+    "far-off": _far_off,
     "gain": _gain,
     "turned": _turned,
     "takes": _takes,

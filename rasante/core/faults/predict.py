@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from ..quantities.arrays import Array
+from ..quantities.signals import Signal
 from ..scaling.chain import Chain, Delay, Noise, StationEdit, altered
 from ..scaling.edits import edit_chain
 from ..scaling.sending import Wires
@@ -18,12 +19,18 @@ from ..wiring.edits import WireEdit, edit_circuit
 from .fault import Fault
 from .fault_test import FaultTest
 from .installation import Installation
-from .loops import OPEN_OHM, alone, answers, arriving, ohms, volts
+from .loops import OPEN_OHM, alone, answers, arriving, ohms, starved, volts
 
 #: How sure an inspection is: a label read wrongly, a spoilt breather taken for a good one. Common practice.
 SIGN_SURE, LOOK_SURE = 0.95, 0.95
 #: How good a hand-held meter is: volts, and ohms by the decade.
-_VOLT_SHARE, _VOLT_LEAST, _OHM_DECADE = 0.005, 0.1, 0.06
+_VOLT_SHARE, _VOLT_LEAST, _OHM_DECADE = 0.005, 0.1, 0.045
+#: From so many ohms on a reading says no more than that it is very high: damp, and the meter's own ranges [decades].
+_HIGH_OHM, _HIGH_DECADE = 1e6, 0.7
+#: How far volts may be off where a sensor lacks voltage: what it draws then is in no sheet.
+_STARVED_V = 1.5
+#: What a loop calibrator's own supply gives at most [A]; common practice.
+_METER_AMP = 0.025
 #: How far a lag leaves a reading off, as a share of the station's span: what a tank does in some minutes.
 _LAG_SHARE = 0.1
 
@@ -60,13 +67,34 @@ class Wrong:
 
 
 class Common:
-    """What the parts that are sound make of values that many faults begin from: each is worked out once for all."""
+    """What the parts that are sound make of values that many faults begin from: each is worked out once for all.
 
-    def __init__(self, at: Installation, level: Array) -> None:
-        self.at, self.level = at, level
+    Parameters
+    ----------
+    at : Installation
+    level : ndarray
+        Levels at which all is read [m].
+    shifts : mapping of str to ndarray
+        By the station: what its instrument is off by at each of the levels, in the station's own unit.
+    draws : ndarray, optional
+        At each of the levels: how much of what a sensor that lacks voltage should draw it draws [1].
+    lags : ndarray, optional
+        At each of the levels: how many times the usual a reading that lags is behind [1].
+    """
+
+    def __init__(
+        self,
+        at: Installation,
+        level: Array,
+        shifts: Mapping[str, Array] | None = None,
+        draws: Array | None = None,
+        lags: Array | None = None,
+    ) -> None:
+        self.at, self.level, self.shifts, self.draws, self.lags = at, level, shifts or {}, draws, lags
         self._known: dict[int, Array] = {id(level): level}
         self._over: dict[tuple[str, int], Array] = {}
         self._put_in: dict[float, Array] = {}
+        self._read: dict[Hashable, tuple[tuple[object, ...], Array]] = {}
 
     def put_in(self, value: float) -> Array:
         """One value at every level."""
@@ -85,6 +113,14 @@ class Common:
             self._known[id(self._over[key])] = self._over[key]
         return self._over[key]
 
+    def read_once(self, test: FaultTest, of: tuple[object, ...], read: Callable[[], Array]) -> Array:
+        """What a test reads of some objects: the very same ones give the very same reading."""
+        key = (test.key, *map(id, of))
+        if key not in self._read:
+            # They are kept beside what was read of them, so that no other object takes their place.
+            self._read[key] = (of, read())
+        return self._read[key][1]
+
 
 class Reader:
     """Reads every station and point of one wrong installation, at the levels that it has in common with others."""
@@ -99,8 +135,14 @@ class Reader:
     @cached_property
     def shows_one(self) -> bool:
         """Whether the screen shows one and the same at whatever level, or nothing."""
-        shown = self._run(np.linspace(0.2, 0.8, 4) * self.chain.top_m)["shown"]
-        return not np.all(np.isfinite(shown)) or float(np.ptp(shown)) < 1e-3 * self.at.spans["shown"]
+        shown = self.values["shown"] if len(self.level) > 3 else self._run(self._over_the_height)["shown"]
+        inside = (self.level > 0.2 * self.chain.top_m) & (self.level < 0.8 * self.chain.top_m)
+        shown = shown[inside] if len(self.level) > 3 else shown
+        return not np.all(np.isfinite(shown)) or float(np.ptp(shown)) < 0.03 * self.at.spans["shown"]
+
+    @property
+    def _over_the_height(self) -> Array:
+        return np.linspace(0.2, 0.8, 4) * self.chain.top_m
 
     def _run(self, level: Array) -> dict[str, Array]:
         x = level
@@ -123,20 +165,38 @@ class Reader:
     def _anew(self, station: str, x: Array) -> Array:
         hop = self.chain.hop(station)
         if isinstance(hop, Wires) and self.circuit is not None and self.chain.signal is not None:
-            x = arriving(self.circuit, self.chain.signal, x)
+            x = self._let_arrive(self.circuit, self.chain.signal, x)
         x = np.where(np.isfinite(x), x, 0.0) if not isinstance(hop, Wires) and station == "sensed" else x
-        with np.errstate(invalid="ignore"):
-            x = self.chain.over(station, x, exact=False)
+        x = self._hop(station, x)
         if station == "number" and self.chain.signal is None and self.rewired and self.plan and self.circuit:
             x = x if answers(self.plan, self.circuit) else np.full_like(x, np.nan)
+        return x
+
+    def _let_arrive(self, circuit: Circuit, signal: Signal, sent: Array) -> Array:
+        """What the circuit lets arrive; of a sensor that lacks voltage nobody knows what it still draws."""
+        x, draws = arriving(circuit, signal, sent), self.common.draws
+        if draws is None or len(draws) != len(x):
+            return x
+        return np.where(starved(circuit, signal, sent), x * draws, x)
+
+    def _hop(self, station: str, x: Array) -> Array:
+        """Values over a hop, with what its instrument is off by."""
+        with np.errstate(invalid="ignore"):
+            x = self.chain.over(station, x, exact=False)
+        shift, lags = self.common.shifts.get(station), self.common.lags
+        if shift is not None and len(shift) == len(x):
+            x = x + shift
+        if lags is not None and len(lags) == len(x):
+            for edit in self.chain.edits:
+                if isinstance(edit, Delay) and edit.station == station:
+                    x = x + lags * _LAG_SHARE * self.at.spans[station]
         return x
 
     @property
     def own(self) -> Array:
         """A digital sensor's own number, whatever its wires do."""
         before = self.chain.stations[self.chain.stations.index("number") - 1]
-        with np.errstate(invalid="ignore"):
-            return self.chain.over("number", self.values[before], exact=False)
+        return self._hop("number", self.values[before])
 
     def onward(self, start: str, end: str, x: Array) -> Array:
         """Take values put in at one station on to a later one."""
@@ -153,7 +213,7 @@ class Reader:
         for edit in self.fault.edits:
             if isinstance(edit, Noise) and edit.station in inside:
                 found += (edit.sd / self.at.spans[edit.station] * self.at.spans[end]) ** 2
-            elif isinstance(edit, Delay) and edit.station in inside and not steady:
+            elif isinstance(edit, Delay) and edit.station in inside and not steady and self.common.lags is None:
                 found += (_LAG_SHARE * self.at.spans[end]) ** 2
         return float(np.sqrt(found))
 
@@ -226,7 +286,10 @@ def read(reader: Reader, test: FaultTest) -> Expected:
         if "held" in reads:
             # Held up, in a bucket or before a target: whatever is wrong with where it sits is left behind.
             sent = reader.onward("level", "sent", reader.common.put_in(reads["held"] * at.sound.top_m))
-        mean = _alone(reader, str(reads["alone"]), sent)
+        elif reads.get("without") == reader.fault.kind.part:
+            # With the part taken out it reads as if nothing were wrong.
+            sent = _sound_sent(reader)
+        mean = _alone(reader, test, sent)
         unrest = reader.unrest("level", "sent", False)
         return Expected(mean, reader.common.put_in(math.hypot(test.share * at.spans["sent"], unrest)))
     station = station_of(test, at)
@@ -252,13 +315,23 @@ def read(reader: Reader, test: FaultTest) -> Expected:
     return Expected(mean, reader.common.put_in(math.hypot(share * at.spans[station], unrest)))
 
 
+def _sound_sent(reader: Reader) -> Array:
+    """What the sensor would send with nothing wrong before its signal."""
+    x = reader.level
+    for station in reader.at.sound.stations[1 : reader.at.sound.stations.index("sent") + 1]:
+        x = reader.at.sound.over(station, x, exact=False)
+    shift = reader.common.shifts.get("sent")
+    return x if shift is None else x + shift
+
+
 def _injected(reader: Reader, test: FaultTest) -> Array:
     """What is put in [A or V]."""
     signal = reader.at.sound.signal
     assert signal is not None
+    if "put_in" in test.reads:
+        return reader.common.put_in(float(test.reads["put_in"]))
     told = test.reads.get("inject", test.reads.get("simulate"))
-    if told == "same":
-        return np.clip(reader.values["sent"], signal.low, signal.high)
+    assert told != "same", f"{test.key}: what was put in is not said"
     return reader.common.put_in(signal.low + float(told) * signal.span)
 
 
@@ -267,9 +340,12 @@ def _volts(reader: Reader, test: FaultTest) -> Expected:
     signal = reader.chain.signal
     plan, circuit = reader.plan, reader.circuit
     assert plan is not None and circuit is not None
-    sent = reader.values["sent"] if signal is not None else np.full_like(reader.level, 0.012)
-    mean = volts(plan, circuit, signal, red, black, sent)
-    return Expected(mean, _VOLT_LEAST + _VOLT_SHARE * np.abs(mean))
+    sent = reader.values["sent"] if signal is not None else reader.common.put_in(0.012)
+    mean = reader.common.read_once(test, (circuit, sent), lambda: volts(plan, circuit, signal, red, black, sent))
+    sd = _VOLT_LEAST + _VOLT_SHARE * np.abs(mean)
+    if reader.rewired and signal is not None:
+        sd = np.where(starved(circuit, signal, sent), np.hypot(sd, _STARVED_V), sd)
+    return Expected(mean, sd)
 
 
 def _ohms(reader: Reader, test: FaultTest) -> Expected:
@@ -277,16 +353,25 @@ def _ohms(reader: Reader, test: FaultTest) -> Expected:
     assert plan is not None and circuit is not None
     red, black = test.reads["ohms"]
     far, begin = str(test.reads.get("far", "")), str(test.reads.get("from", ""))
-    found = ohms(plan, circuit, red, black, far, begin, bool(test.reads.get("apart")))
-    return Expected(reader.common.put_in(math.log10(found)), reader.common.put_in(_OHM_DECADE))
+    apart = bool(test.reads.get("apart"))
+
+    def measured() -> Array:
+        return reader.common.put_in(math.log10(ohms(plan, circuit, red, black, far, begin, apart)))
+
+    mean = reader.common.read_once(test, (circuit,), measured)
+    sd = _HIGH_DECADE if mean[0] >= math.log10(_HIGH_OHM) else _OHM_DECADE
+    return Expected(mean, reader.common.put_in(sd))
 
 
-def _alone(reader: Reader, place: str, sent: Array) -> Array:
-    signal = reader.chain.signal
+def _alone(reader: Reader, test: FaultTest, sent: Array) -> Array:
+    signal, plan, circuit = reader.chain.signal, reader.plan, reader.circuit
     assert signal is not None
-    if reader.plan is None or reader.circuit is None:
+    if plan is None or circuit is None:
         return sent
-    return arriving(alone(reader.plan, reader.circuit, place), signal, sent)
+    place = str(test.reads["alone"])
+    mean = reader.common.read_once(test, (circuit, sent), lambda: arriving(alone(plan, circuit, place), signal, sent))
+    # A meter's own supply gives no more than this, whatever lies across it.
+    return np.minimum(mean, _METER_AMP) if signal.quantity == "current" else mean
 
 
 def _signs(reader: Reader, test: FaultTest) -> tuple[float, ...]:

@@ -2,74 +2,73 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
-from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..quantities.arrays import Array
+from ..quantities.once import once
 from .fault import Fault, faults_of, parts, priors
-from .fault_test import FaultTest, test_between, tests_of
+from .fault_test import FaultTest, fault_tests, shared_accuracies, test_between, tests_of
 from .installation import Installation
-from .predict import Common, Expected, Reader, Wrong, read, scale
-from .unlisted import AT_ONE_STATION, UNKNOWN, UNKNOWN_PRIOR, Sound, Stray, StrayReader, strays_of
+from .latents import CELL_SD, LEVEL, VALUE, latent
+from .outliers import OUTLIERS, Outliers, outliers_of
+from .predict import Common, Expected, Reader, Wrong, read, scale, station_of
+from .unlisted import (
+    AT_ONE_STATION,
+    UNKNOWN,
+    UNKNOWN_OUTLIERS,
+    UNKNOWN_PRIOR,
+    Sound,
+    Stray,
+    StrayReader,
+    strays_of,
+)
 
 #: Levels at which everything is worked out, by share of the height.
-LEVELS = 41
+LEVELS = 25
+#: How many installations' tables are kept at hand.
+_MOST_TABLES = 12
+#: Slopes are kept with fewer digits than readings: they only say how much of a reading is shared.
+_Slope = NDArray[np.float32]
 
 
 @dataclass(frozen=True)
 class Column:
-    """A test with the mean and standard deviation of what it reads, of shape (faults, levels), and its scale."""
+    """A test with what it would read of every row at every level.
+
+    Parameters
+    ----------
+    test : FaultTest
+    mean, sd : ndarray of shape (rows, levels)
+        In the test's own scale; a mean of NaN where nothing is shown. The deviation is what one reading has by
+        itself: what several share is in the slopes.
+    names : tuple of int
+        The latent variables that its readings hang on, of `latents`.
+    slopes : ndarray of shape (names, rows · levels)
+        By how much a reading moves with one standard deviation of each.
+    shares : ndarray of shape (rows, outcomes)
+        Of a test that reads a sign: how likely each outcome is; else empty.
+    scale : float
+        How far its readings go.
+    outliers : Outliers
+    """
 
     test: FaultTest
     mean: Array
     sd: Array
+    names: tuple[int, ...]
+    slopes: _Slope
+    shares: Array
     scale: float
+    outliers: Outliers
 
-
-@dataclass(frozen=True)
-class Alike:
-    """Places of a table that a test does not tell apart, each lot once; most faults leave most readings as they are.
-
-    Parameters
-    ----------
-    lot : ndarray of int, shape (tests, places)
-        Which lot of its test each place of the table is in.
-    begins : ndarray of int, shape (tests + 1,)
-        Where each test's lots begin in what follows.
-    mean, sd : ndarray of shape (lots,)
-        What is read of each, a test's lowest mean first; last those with a mean of NaN, where nothing is shown.
-    part : ndarray of int, shape (lots,)
-        By `Table.parts`.
-    """
-
-    lot: NDArray[np.int32]
-    begins: NDArray[np.intp]
-    mean: Array
-    sd: Array
-    part: NDArray[np.intp]
-
-
-def _put_together(means: Array, sds: Array, part: NDArray[np.intp]) -> Alike:
-    lot = np.empty(means.shape, dtype=np.int32)
-    kept: list[tuple[Array, Array, NDArray[np.intp]]] = []
-    for at, (mean, sd) in enumerate(zip(means, sds, strict=True)):
-        shown = np.isfinite(mean)
-        widths = np.where(shown, sd, 1.0)
-        order = np.lexsort((part, widths, np.where(shown, mean, np.inf)))
-        each = mean[order], widths[order], part[order]
-        same = (each[0][1:] == each[0][:-1]) | ~(shown[order][1:] | shown[order][:-1])
-        begins = np.concatenate([[True], ~(same & (each[1][1:] == each[1][:-1]) & (each[2][1:] == each[2][:-1]))])
-        lot[at, order] = np.cumsum(begins) - 1
-        kept.append((each[0][begins], each[1][begins], each[2][begins]))
-    starts = np.cumsum([0, *(len(one[0]) for one in kept)])
-    mean, sd, whose = (np.concatenate(of) for of in zip(*kept, strict=True))
-    return Alike(lot, starts, mean, sd, whose)
+    def slopes_at(self, place: NDArray[np.intp]) -> tuple[list[int], _Slope]:
+        """The latent variables that its readings hang on, and the slopes at some places, of shape (names, n)."""
+        return list(self.names), self.slopes[:, place]
 
 
 @dataclass(frozen=True)
@@ -82,17 +81,14 @@ class Table:
     faults : tuple of Fault
         One row each.
     strays : tuple of Stray
-        What is in no list and sits at one station; one row each, after the faults.
+        What is in no list and sits at one station; one row each, after the faults. The last row of all is what is in
+        no list and may read anything anywhere.
     tests : tuple of FaultTest
-        Those that can be done.
+        Those that can be done, and of which it is known beforehand what is put in.
     levels : ndarray of shape (levels,)
         Innages [m].
-    mean, sd : ndarray of shape (tests, rows, levels)
-        In each test's own scale; a mean of NaN where nothing is shown.
-    shares : mapping of str to ndarray of shape (rows, outcomes)
-        Of the tests that read signs.
     prior : ndarray of shape (rows,)
-        They add up to what is not left for anything at all.
+        They add up to 1.
     """
 
     at: Installation
@@ -100,10 +96,19 @@ class Table:
     strays: tuple[Stray, ...]
     tests: tuple[FaultTest, ...]
     levels: Array
-    mean: Array
-    sd: Array
-    shares: Mapping[str, Array]
     prior: Array
+    _columns: dict[str, Column]
+    _readers: tuple[Callable[[FaultTest], Expected], ...]
+
+    @property
+    def rows(self) -> int:
+        """How many rows it has."""
+        return len(self.faults) + len(self.strays) + 1
+
+    @property
+    def unlisted(self) -> int:
+        """The row of what is in no list and may read anything anywhere: the last."""
+        return self.rows - 1
 
     @cached_property
     def parts(self) -> tuple[str, ...]:
@@ -115,23 +120,14 @@ class Table:
     def part_of(self) -> NDArray[np.intp]:
         """Each row's part, by its place in `parts`."""
         listed = [self.parts.index(fault.kind.part) for fault in self.faults]
-        return np.array([*listed, *([len(self.parts) - 1] * len(self.strays))])
+        return np.array([*listed, *([len(self.parts) - 1] * (len(self.strays) + 1))])
 
     @cached_property
-    def place(self) -> dict[str, int]:
-        """Each test's row, by its key."""
-        return {test.key: at for at, test in enumerate(self.tests)}
-
-    @cached_property
-    def alike(self) -> Alike:
-        """The places at which a test reads the same, and the same part is to blame; put together once."""
-        flat = (len(self.tests), -1)
-        return _put_together(self.mean.reshape(flat), self.sd.reshape(flat), np.repeat(self.part_of, LEVELS))
-
-    @cached_property
-    def scales(self) -> Array:
-        """How far each test's readings go."""
-        return np.array([scale(test, self.at) for test in self.tests])
+    def slip(self) -> Array:
+        """How often a reading of each row is anything at all, of shape (rows,)."""
+        found = np.full(self.rows, OUTLIERS)
+        found[self.unlisted] = UNKNOWN_OUTLIERS
+        return found
 
     @cached_property
     def sound(self) -> int:
@@ -139,51 +135,48 @@ class Table:
         return next(row for row, fault in enumerate(self.faults) if fault.kind.key == "nothing")
 
     @cached_property
-    def readers(self) -> tuple[Callable[[FaultTest], Expected], ...]:
-        """The wrong installations, for readings that are no test of the list."""
-        return _readers(self.at, self.faults, self.strays, self.levels)
+    def every_test(self) -> tuple[FaultTest, ...]:
+        """All tests that can be done, those too that put in what was read before."""
+        return tuple(tests_of(self.at))
 
-    @cached_property
-    def _others(self) -> dict[str, Column]:
-        return {}
-
-    def column(self, key: str) -> Column:
+    def column(self, key: str, put_in: float | None = None) -> Column:
         """A test with all that it would read; also of two terminals that no test of the list names.
 
         Parameters
         ----------
         key : str
             A test's key, or ``volts|red|black`` or ``ohms|red|black`` with two terminals of the circuit.
+        put_in : float, optional
+            The signal that was put in [A or V], where that is not as the test has it.
         """
-        if key in self.place:
-            row = self.place[key]
-            return Column(self.tests[row], self.mean[row], self.sd[row], float(self.scales[row]))
-        if key not in self._others:
-            test = test_between(key)
-            found = [reader(test) for reader in self.readers]
-            mean, sd = (np.array([getattr(one, name) for one in found])[None] for name in ("mean", "sd"))
-            wide = widened(mean, sd, self.faults, self.strays)[0]
-            self._others[key] = Column(test, mean[0], wide, scale(test, self.at))
-        return self._others[key]
-
-
-_TABLES: OrderedDict[str, Table] = OrderedDict()
-_ONE_AT_A_TIME = Lock()
-#: How many installations' tables are kept at hand.
-_MOST_TABLES = 16
+        name = key if put_in is None else f"{key} {put_in:.6g}"
+        if name not in self._columns:
+            test = fault_tests()[key].with_input(put_in) if key in fault_tests() else test_between(key)
+            self._columns[name] = _column(test, self.at, self.faults, self.strays, self._readers)
+        return self._columns[name]
 
 
 def table_of(at: Installation) -> Table:
     """What every test would read of everything that may be wrong; worked out once for an installation."""
-    key = at.signature
-    # One at a time: who asks for the same meanwhile waits for it, instead of working it out as well.
-    with _ONE_AT_A_TIME:
-        if key not in _TABLES:
-            _TABLES[key] = make_table(at)
-            while len(_TABLES) > _MOST_TABLES:
-                _TABLES.popitem(last=False)
-        _TABLES.move_to_end(key)
-        return _TABLES[key]
+    return _table_of(_Signed(at.signature, at))
+
+
+class _Signed:
+    """An installation by its signature: two of one signature have one table."""
+
+    def __init__(self, signature: str, at: Installation) -> None:
+        self.signature, self.at = signature, at
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Signed) and other.signature == self.signature
+
+    def __hash__(self) -> int:
+        return hash(self.signature)
+
+
+@once(_MOST_TABLES)
+def _table_of(signed: _Signed) -> Table:
+    return make_table(signed.at)
 
 
 def make_table(at: Installation) -> Table:
@@ -191,56 +184,159 @@ def make_table(at: Installation) -> Table:
 
     Notes
     -----
-    Between two values of a fault, and two levels, lies what is as likely as they are: a third of the way to the
-    neighbours is added to a reading's standard deviation.
+    A row is one fault with one value, and stands for what lies about that value, as a level stands for what lies about
+    it: how far a reading moves within such a cell is its slope by the value and by the level, and where in the cell the
+    truth lies is one unknown for all readings (`cells`). So are the instruments' own accuracies.
     """
-    faults, strays, tests = tuple(faults_of(at)), tuple(strays_of(at)), tuple(tests_of(at))
+    faults, strays = tuple(faults_of(at)), tuple(strays_of(at))
+    tests = tuple(test for test in tests_of(at) if test.reads.get("inject") != "same")
     levels = np.linspace(0.01, 0.99, LEVELS) * at.sound.top_m
-    shape = (len(tests), len(faults) + len(strays), LEVELS)
-    mean, sd = np.zeros(shape), np.ones(shape)
-    shares: dict[str, list[tuple[float, ...]]] = {test.key: [] for test in tests if test.outcomes}
-    for row, reader in enumerate(_readers(at, faults, strays, levels)):
-        for column, test in enumerate(tests):
-            found = reader(test)
-            mean[column, row], sd[column, row] = found.mean, found.sd
-            if found.shares:
-                shares[test.key].append(found.shares)
-    sd = widened(mean, sd, faults, strays)
+    readers = _readers(at, faults, strays, levels)
+    columns = {test.key: _column(test, at, faults, strays, readers) for test in tests}
     likely = priors(at)
     count: dict[str, int] = {}
     for fault in faults:
         count[fault.kind.key] = count.get(fault.kind.key, 0) + 1
     prior = np.array([likely[fault.kind.key] / count[fault.kind.key] for fault in faults])
-    known = {key: np.array(rows) for key, rows in shares.items()}
     # A kind that makes no fault of this installation leaves its share to the others.
     listed = (1 - UNKNOWN_PRIOR) * prior / prior.sum()
-    astray = np.full(len(strays), UNKNOWN_PRIOR * AT_ONE_STATION / max(len(strays), 1))
-    return Table(at, faults, strays, tests, levels, mean, sd, known, np.concatenate([listed, astray]))
+    at_one = UNKNOWN_PRIOR * AT_ONE_STATION if strays else 0.0
+    astray = np.full(len(strays), at_one / max(len(strays), 1))
+    every = np.concatenate([listed, astray, [UNKNOWN_PRIOR - at_one]])
+    return Table(at, faults, strays, tests, levels, every, columns, readers)
+
+
+#: Where what an instrument is off by comes in.
+_ENTERS = {"input": "counts", "display": "shown"}
+
+
+def _enters(at: Installation) -> dict[str, str]:
+    """By what is shared: the station at which it comes in."""
+    found = {"sensor": "sent" if at.sound.signal is not None else "number", **_ENTERS}
+    if at.sound.card is None and at.sound.signal is not None:
+        found["input"] = "number"
+    return {name: station for name, station in found.items() if station in at.sound.stations}
 
 
 def _readers(
     at: Installation, faults: Sequence[Fault], strays: Sequence[Stray], levels: Array
 ) -> tuple[Callable[[FaultTest], Expected], ...]:
-    """What reads every row at the levels."""
-    common = Common(at, levels)
+    """What reads every row at the levels: once as it is, then with each instrument off by one standard deviation."""
+    enters, share = _enters(at), shared_accuracies()
+    blocks = np.repeat(np.arange(len(enters) + 3), LEVELS)
+    shifts = {
+        station: np.where(blocks == block, share[name] * at.spans[station], 0.0)
+        for block, (name, station) in enumerate(enters.items(), 1)
+    }
+    draws = np.where(blocks == len(enters) + 1, 1 - share["power"], 1.0)
+    lags = np.where(blocks == len(enters) + 2, 1.0, 0.0)
+    common = Common(at, np.tile(levels, len(enters) + 3), shifts, draws, lags)
     listed = [Reader(Wrong(at, fault), common) for fault in faults]
     sound = Sound(next(reader for reader in listed if reader.fault.kind.key == "nothing"))
-    return (*(partial(read, one) for one in listed), *(StrayReader(at, stray, sound).read for stray in strays))
+    return (
+        *(partial(read, one) for one in listed),
+        *(StrayReader(at, stray, sound).read for stray in strays),
+        sound.read,
+    )
 
 
-def widened(mean: Array, sd: Array, faults: Sequence[Fault], strays: Sequence[Stray]) -> Array:
-    """Standard deviations with what lies between neighbours."""
+def _column(
+    test: FaultTest,
+    at: Installation,
+    faults: Sequence[Fault],
+    strays: Sequence[Stray],
+    readers: Sequence[Callable[[FaultTest], Expected]],
+) -> Column:
+    every = [reader(test) for reader in readers]
+    rows = len(every)
+    if test.outcomes:
+        nothing = np.full((rows, LEVELS), np.nan)
+        shares = np.array([one.shares for one in every])
+        sound = next(row for row, fault in enumerate(faults) if fault.kind.key == "nothing")
+        shares[-1] = (1 - UNKNOWN_OUTLIERS) * shares[sound] + UNKNOWN_OUTLIERS / shares.shape[1]
+        empty = np.zeros((0, rows * LEVELS), dtype=np.float32)
+        return Column(test, nothing, nothing, (), empty, shares, 1.0, Outliers(0.0, 1.0))
+    blocks = np.array([one.mean for one in every]).reshape(rows, -1, LEVELS)
+    mean, sd = np.ascontiguousarray(blocks[:, 0]), np.array([one.sd[:LEVELS] for one in every])
+    slopes = {VALUE: _by_value(mean, faults, strays), LEVEL: _slope(mean.T).T}
+    enters = _enters(at)
+    for block, name in enumerate((*enters, "power", "lag"), 1):
+        slopes[latent(name)] = blocks[:, block] - mean
+    for name, slope in _of_the_meter(test, at, mean).items():
+        slopes[latent(name)] = slope
+    moving = {name: np.nan_to_num(slope).ravel() for name, slope in slopes.items()}
+    kept = {name: slope for name, slope in moving.items() if slope.any()}
+    stacked = np.array(list(kept.values()), dtype=np.float32).reshape(len(kept), rows * LEVELS)
+    none = np.zeros((rows, 0))
+    return Column(test, mean, sd, tuple(kept), stacked, none, scale(test, at), outliers_of(test, at))
+
+
+def _of_the_meter(test: FaultTest, at: Installation, mean: Array) -> Mapping[str, Array]:
+    """What is shared by readings of one instrument that is no part of the chain: by one standard deviation."""
+    share = shared_accuracies()
+    if "volts" in test.reads:
+        # What a supply truly gives is behind all that is read of it.
+        return {"supply": share["supply"] * mean}
+    if "ohms" in test.reads:
+        return {"ohms": np.full_like(mean, share["ohms"])}
+    if station_of(test, at) == "level" and "alone" not in test.reads:
+        name = "float" if "float" in test.when else "datum"
+        # Another tape, another person: half of what the first dip was off by is in the second as well.
+        return {name: np.full_like(mean, share[name] * at.sound.top_m * (0.5 if test.reads.get("fresh") else 1.0))}
+    return {}
+
+
+def _slope(mean: Array) -> Array:
+    """How readings of shape (cells, n) move within each cell, by the less steep of its two sides.
+
+    Notes
+    -----
+    Where a reading bends or jumps, each cell goes on as its flatter side does, and its neighbour stands for the other
+    (the minmod limiter of finite volumes).
+    """
+    if len(mean) < 2:
+        return np.zeros_like(mean)
+    with np.errstate(invalid="ignore"):
+        steps = np.nan_to_num(np.diff(mean, axis=0))
+    before, after = np.concatenate([steps[:1], steps]), np.concatenate([steps, steps[-1:]])
+    flatter = np.where(np.abs(before) < np.abs(after), before, after)
+    return np.asarray(CELL_SD * np.where(before * after > 0, flatter, 0.0))
+
+
+def _by_value(mean: Array, faults: Sequence[Fault], strays: Sequence[Stray]) -> Array:
+    """How a reading moves with the fault's value within its cell."""
     kinds: list[Hashable] = [(f.kind.key, f.conductor) if f.kind.smooth else row for row, f in enumerate(faults)]
     kinds += [stray.station for stray in strays]
-    with np.errstate(invalid="ignore"):
-        by_level = np.abs(np.gradient(mean, axis=2)) / 3
-        by_value = np.full_like(mean, np.inf)
-        for left in range(len(kinds) - 1):
-            if kinds[left] == kinds[left + 1]:
-                # By the nearer of two neighbours: where values near nothing are left out, the gap is none of theirs.
-                apart = np.abs(mean[:, left + 1] - mean[:, left]) / 3
-                by_value[:, left] = np.minimum(by_value[:, left], apart)
-                by_value[:, left + 1] = np.minimum(by_value[:, left + 1], apart)
-        by_value[np.isinf(by_value)] = 0.0
-    found = sd**2 + np.nan_to_num(by_level) ** 2 + np.nan_to_num(by_value) ** 2
-    return np.asarray(np.sqrt(found))
+    values = np.array([*(fault.value for fault in faults), *(stray.value for stray in strays)])
+    found = np.zeros_like(mean)
+    for run in _runs(kinds, values):
+        found[run] = _slope(mean[run])
+    return found
+
+
+def _runs(kinds: Sequence[Hashable], values: Array) -> list[NDArray[np.intp]]:
+    """Rows of one kind whose values follow one another without a gap: about nothing some are left out."""
+    runs: list[list[int]] = []
+    for row, kind in enumerate(kinds):
+        run = runs[-1] if runs else None
+        if run is not None and kinds[run[-1]] == kind and not _gap(values, run, row):
+            run.append(row)
+        else:
+            runs.append([row])
+    return [np.array(run, dtype=np.intp) for run in runs]
+
+
+def _gap(values: Array, run: Sequence[int], row: int) -> bool:
+    """Whether values are left out before a row: the step is neither as it was before, nor as many times as much."""
+    if len(run) < 2:
+        return len(run) == 1 and row + 1 < len(values) and _wider(values[run[0]], values[row], values[row + 1])
+    return _wider(values[row], values[run[-1]], values[run[-2]])
+
+
+def _wider(one: float, other: float, third: float) -> bool:
+    """Whether the step from one value to another is half as wide again as from there to a third, in either scale."""
+    even = abs(one - other) > 1.5 * abs(other - third)
+    if one * other <= 0 or other * third <= 0:
+        return even
+    logs = np.log(np.abs([one, other, third]))
+    return even and bool(abs(logs[0] - logs[1]) > 1.5 * abs(logs[1] - logs[2]))

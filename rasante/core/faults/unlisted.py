@@ -21,7 +21,7 @@ UNKNOWN_PRIOR, UNKNOWN_OUTLIERS = 0.05, 0.25
 AT_ONE_STATION = 0.6
 #: Stations at which something may sit that is in no list, and how finely its value is told: from a tenth of the span
 #: below an empty tank to a tenth above a full one. Before the input, what is listed leaves nothing out.
-_STATIONS, _VALUES, _BEYOND = ("counts", "number", "words", "shown"), 21, 0.1
+_STATIONS, _VALUES, _BEYOND = ("counts", "number", "words", "shown"), 9, 0.1
 
 
 @dataclass(frozen=True)
@@ -52,13 +52,14 @@ class Sound:
 
     def __init__(self, reader: Reader) -> None:
         self.at, self.level, self.common, self._reader = reader.at, reader.level, reader.common, reader
-        self._found: dict[str, Expected] = {}
+        self._found: dict[tuple[str, object], Expected] = {}
 
     def read(self, test: FaultTest) -> Expected:
         """What a test would read."""
-        if test.key not in self._found:
-            self._found[test.key] = read(self._reader, test)
-        return self._found[test.key]
+        key = (test.key, test.reads.get("put_in"))
+        if key not in self._found:
+            self._found[key] = read(self._reader, test)
+        return self._found[key]
 
 
 class StrayReader:

@@ -84,6 +84,7 @@ PART_KINDS: dict[str, PartKind] = {
     "meter": PartKind("Panel meter", ("+", "−"), {"ohm": 50.0}),
     "burden": PartKind("Burden", ("1", "2"), {"ohm": 250.0}),
     "calibrator": PartKind("Loop calibrator", ("+", "−"), {"amp": 0.012, "lift_off_v": 2.0}),
+    "sourcing_calibrator": PartKind("Loop calibrator, sourcing", ("+", "−"), {"amp": 0.012, "drive_v": 20.0}),
     "earth": PartKind("Earth bar", ("e",), {}),
 }
 SENSORS = ("two_wire", "three_wire", "four_wire", "contact", "digital")

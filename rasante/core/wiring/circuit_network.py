@@ -189,6 +189,11 @@ def _calibrator(part: Part, at: At, condition: Condition) -> list[Element]:
     return [Sink(part.id, at["+"], at["−"], max(part.value("amp"), 1e-6), lift_off)]
 
 
+def _sourcing_calibrator(part: Part, at: At, condition: Condition) -> list[Element]:
+    """A calibrator that drives its current into whatever lies across it, by its own battery."""
+    return [Drive(part.id, at["+"], at["−"], max(part.value("amp"), 1e-6), part.value("drive_v"))]
+
+
 def _digital(part: Part, at: At, condition: Condition) -> list[Element]:
     return [_draw(part, at, condition)]
 
@@ -228,5 +233,6 @@ _ELEMENTS: dict[str, Callable[[Part, At, Condition], list[Element]]] = {
     "digital_input": _across("A", "B"),
     "meter": _across("+", "−"),
     "calibrator": _calibrator,
+    "sourcing_calibrator": _sourcing_calibrator,
     "burden": _across("1", "2"),
 }

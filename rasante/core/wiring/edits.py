@@ -61,14 +61,24 @@ class Break:
 @dataclass(frozen=True)
 class Insert:
     """Something that stands in a wire where nothing should: a calibrator that was left in. It is let in by its first
-    two terminals.
+    two terminals; turned, the other way round.
     """
 
     wire: str
     part: Part
+    turned: bool = False
 
 
-WireEdit = Series | Leak | Lift | Swap | Put | Break | Insert
+@dataclass(frozen=True)
+class Bridge:
+    """Something that lies across two terminals where nothing should: a calibrator that sources into an input."""
+
+    a: str
+    b: str
+    part: Part
+
+
+WireEdit = Series | Leak | Lift | Swap | Put | Break | Insert | Bridge
 
 
 def edit_circuit(circuit: Circuit, edit: WireEdit) -> Circuit:
@@ -88,12 +98,16 @@ def edit_circuit(circuit: Circuit, edit: WireEdit) -> Circuit:
     """
     if isinstance(edit, Put | Break):
         return _put(circuit, edit)
-    if isinstance(edit, Leak | Swap):
+    if isinstance(edit, Leak | Swap | Bridge):
         for point in (edit.a, edit.b):
             if point not in circuit.points:
                 raise InputError.at("edit", f"“{point}” is no terminal of this circuit")
     elif not any(wire.id == edit.wire for wire in circuit.wires):
         raise InputError.at("edit", f"“{edit.wire}” is no wire of this circuit")
+    if isinstance(edit, Bridge):
+        one, second = (f"{edit.part.id}.{terminal}" for terminal in edit.part.terminals[:2])
+        across = (Wire(f"{edit.part.id}~1", edit.a, one), Wire(f"{edit.part.id}~2", edit.b, second))
+        return replace(circuit, parts=(*circuit.parts, edit.part), wires=(*circuit.wires, *across))
     if isinstance(edit, Leak):
         return replace(circuit, leaks=(*circuit.leaks, Leakage(edit.a, edit.b, edit.ohm)))
     if isinstance(edit, Lift):
@@ -124,7 +138,8 @@ def _put(circuit: Circuit, edit: Put | Break) -> Circuit:
 
 
 def _inserted(circuit: Circuit, edit: Insert) -> Circuit:
-    first, second = (f"{edit.part.id}.{terminal}" for terminal in edit.part.terminals[:2])
+    ends = edit.part.terminals[:2]
+    first, second = (f"{edit.part.id}.{terminal}" for terminal in (ends[::-1] if edit.turned else ends))
     wires: list[Wire] = []
     for wire in circuit.wires:
         if wire.id == edit.wire:

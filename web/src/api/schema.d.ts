@@ -2836,6 +2836,10 @@ export interface components {
             choices: components["schemas"]["FaultChoice"][];
             means: components["schemas"]["FaultMeaning"][];
             tests: components["schemas"]["FaultTest"][];
+            /** @description Of readings across any two terminals, by the dial */
+            dial_gates: {
+                [key: string]: components["schemas"]["TestGate"][];
+            };
             terminals: {
                 [key: string]: string;
             };
@@ -3491,10 +3495,13 @@ export interface components {
             bits: number;
             /** @description Whether that is worth its way */
             worth: boolean;
-            first: string[];
+            gates: components["schemas"]["TestGate"][];
+            /** @description What it does to the loop, the vessel or a person */
+            acts: string[];
             kit: string[];
             dial: string;
             leads: string[];
+            /** @description What the calibrator is set to; empty where nothing is put in */
             put_in: string;
             outcomes: string[];
             /** @description Of the chain, where it is read as it stands: a live value may be taken */
@@ -3514,6 +3521,8 @@ export interface components {
             read: string;
             says: string;
             doubtful: boolean;
+            /** @description What had to be so before it and was not ticked */
+            gates: string[];
         };
         /** @description A test that can be done at this installation. */
         FaultTest: {
@@ -3521,6 +3530,8 @@ export interface components {
             do: string;
             place: string;
             outcomes: string[];
+            gates: components["schemas"]["TestGate"][];
+            injects: boolean;
         };
         /** @description A field as it was understood. */
         Field: {
@@ -6236,6 +6247,17 @@ export interface components {
             first: string;
             second: string;
         };
+        /** @description What must be so before a test. */
+        TestGate: {
+            key: string;
+            says: string;
+        };
+        /** @description A gate that was ticked before a finding: by whom and when, both empty where it was not. */
+        TestGateTick: {
+            says: string;
+            by: string;
+            at: string;
+        };
         /** @description One line ticked, or unticked. */
         TickRequest: {
             index: number;
@@ -6295,6 +6317,7 @@ export interface components {
             did: string;
             read: string;
             says: string;
+            gates: components["schemas"]["TestGateTick"][];
         };
         /** @description What went from one tank to another. */
         Transfer: {

@@ -1,9 +1,10 @@
 import Button from "react-bootstrap/Button";
 
-import type { FormState } from "../frame/FormField";
+import { type FormState, TextField } from "../frame/FormField";
 import type { Take } from "../readings/now";
 import { TakenField } from "../readings/TakenField";
-import { begun, type Case, type Choice, entered, outcomeWords, percent } from "./trouble";
+import { Gates } from "./Gates";
+import { begun, type Case, type Choice, entered, gatesOpen, outcomeWords, percent } from "./trouble";
 
 interface Props {
   form: FormState;
@@ -63,7 +64,8 @@ interface DoingProps extends Props {
 
 function Doing({ form, found, takes, choice, picked }: DoingProps) {
   const typed = form.entries["now.value"] ?? "";
-  const wrong = form.fields.get("now.value")?.state === "wrong";
+  const wrong = ["now.value", "now.put_in"].some((path) => form.fields.get(path)?.state === "wrong");
+  const open = gatesOpen(form.entries, choice.gates);
   // The first key typed says which test it is of, so that a newer advice does not take its reading.
   const field: FormState = {
     ...form,
@@ -94,13 +96,7 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
           )}
         </p>
       )}
-      {choice.first.length > 0 && (
-        <ul className="next-first">
-          {choice.first.map((words) => (
-            <li key={words}>{words}</li>
-          ))}
-        </ul>
-      )}
+      <Gates form={form} test={choice.test} gates={choice.gates} acts={choice.acts} />
       {choice.test === "look" && found.live && (
         <p>
           Now: {found.live.says}.{" "}
@@ -121,6 +117,7 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
             <Button
               key={one}
               variant="outline-primary"
+              disabled={!open}
               onClick={() =>
                 form.change(entered(form.entries, { "now.test": choice.test, "now.outcome": one }))
               }
@@ -134,23 +131,28 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
           className="next-enter"
           onSubmit={(event) => {
             event.preventDefault();
-            if (typed !== "" && !wrong) form.change(entered(form.entries, { "now.test": choice.test }));
+            if (typed !== "" && !wrong && open)
+              form.change(entered(form.entries, { "now.test": choice.test }));
           }}
         >
+          {choice.put_in && (
+            <TextField form={field} path="now.put_in" label={`Put in, if not ${choice.put_in}`} />
+          )}
           <TakenField
             form={field}
             path="now.value"
-            label="It reads"
+            label="Reading"
             take={takes.find((one) => one.station === choice.station)}
           />
-          <Button type="submit" disabled={typed === "" || wrong}>
-            That is what it reads
+          <Button type="submit" disabled={typed === "" || wrong || !open}>
+            Enter reading
           </Button>
+          {!open && <span className="text-quiet">Tick what must be so first.</span>}
         </form>
       )}
       {!picked && <Meanings found={found} />}
       {picked && (
-        <Button variant="link" onClick={() => form.change(begun(""))}>
+        <Button variant="link" onClick={() => form.change(begun("", form.entries))}>
           Back to what is advised
         </Button>
       )}

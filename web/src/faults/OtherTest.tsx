@@ -3,7 +3,8 @@ import Button from "react-bootstrap/Button";
 
 import { ChoiceField, type FormState, TextField } from "../frame/FormField";
 import { places } from "../frame/numbers";
-import { begun, type Case, entered, outcomeWords } from "./trouble";
+import { Gates } from "./Gates";
+import { begun, type Case, entered, gatesOpen, outcomeWords } from "./trouble";
 
 const DIALS: Record<string, string> = {
   volts: "Volts across any two terminals",
@@ -19,6 +20,8 @@ export function OtherTest({ form, found }: { form: FormState; found: Case }) {
   // A test that is no more advised was done already, or is out of reach: what it reads can be typed all the same.
   const beside =
     picked !== "" && !free && !listed.has(picked) ? found.tests.find((one) => one.key === picked) : undefined;
+  const gates = (free ? found.dial_gates[picked] : beside?.gates) ?? [];
+  const open = gatesOpen(form.entries, gates);
   return (
     <section aria-label="Another test">
       <h2>Or something else</h2>
@@ -27,7 +30,7 @@ export function OtherTest({ form, found }: { form: FormState; found: Case }) {
         id={id}
         className="form-select"
         value={picked}
-        onChange={(event) => form.change(begun(event.target.value))}
+        onChange={(event) => form.change(begun(event.target.value, form.entries))}
       >
         <option value="">what is advised</option>
         {Object.keys(found.terminals).length > 0 &&
@@ -46,6 +49,8 @@ export function OtherTest({ form, found }: { form: FormState; found: Case }) {
           );
         })}
       </select>
+      <Gates form={form} test={picked} gates={gates} />
+      {beside?.injects && <TextField form={form} path="now.put_in" label="Put in" />}
       {free && (
         <div className="facts">
           <ChoiceField form={form} path="now.red" label="Red on" options={found.terminals} empty="choose" />
@@ -56,14 +61,15 @@ export function OtherTest({ form, found }: { form: FormState; found: Case }) {
             options={found.terminals}
             empty="choose"
           />
-          <TextField form={form} path="now.value" label="It reads" />
+          <TextField form={form} path="now.value" label="Reading" />
         </div>
       )}
-      {beside && beside.outcomes.length === 0 && <TextField form={form} path="now.value" label="It reads" />}
+      {beside && beside.outcomes.length === 0 && <TextField form={form} path="now.value" label="Reading" />}
       {beside?.outcomes.map((one) => (
         <Button
           key={one}
           variant="outline-primary"
+          disabled={!open}
           onClick={() => form.change(entered(form.entries, { "now.outcome": one }))}
         >
           {outcomeWords(one)}
@@ -72,11 +78,13 @@ export function OtherTest({ form, found }: { form: FormState; found: Case }) {
       {(free || (beside && beside.outcomes.length === 0)) && (
         <Button
           disabled={
-            (form.entries["now.value"] ?? "") === "" || form.fields.get("now.value")?.state === "wrong"
+            !open ||
+            (form.entries["now.value"] ?? "") === "" ||
+            form.fields.get("now.value")?.state === "wrong"
           }
           onClick={() => form.change(entered(form.entries))}
         >
-          Enter it
+          Enter reading
         </Button>
       )}
       <Best found={found} />

@@ -28,11 +28,14 @@ export function Trail({ form, found }: { form: FormState; found: Case }) {
               )}
             </p>
             <p className="text-quiet">{step.says}</p>
+            {step.gates.length > 0 && (
+              <p className="problem">Not ticked before it: {step.gates.join("; ")}.</p>
+            )}
             <p className="trail-acts">
               <Button
                 size="sm"
                 variant="outline-secondary"
-                onClick={() => form.change(begun(testOf(form, step.row)))}
+                onClick={() => form.change(begun(testOf(form, step.row), form.entries))}
               >
                 Take it again
               </Button>
@@ -73,7 +76,7 @@ function Unread({ form, found }: { form: FormState; found: Case }) {
           {problem && <span className="problem">{problem}</span>}
         </p>
         {!problem && !test?.outcomes.length && (
-          <TextField form={form} path={`${path}.value`} label="It reads" />
+          <TextField form={form} path={`${path}.value`} label="Reading" />
         )}
         <Button
           size="sm"

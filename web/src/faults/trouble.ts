@@ -4,6 +4,7 @@ import { type Calls, rowNumbers } from "../frame/plan";
 
 export type Case = Schema["CaseReading"];
 export type Choice = Case["choices"][number];
+export type Gate = Choice["gates"][number];
 
 /** How a case of trouble is worked out, and kept. */
 export const TROUBLE: Calls<Case> = {
@@ -44,7 +45,10 @@ export function nextRow(entries: Entries): number {
 }
 
 /** What is being typed of the test under way, by its columns. */
-const NOW = ["test", "value", "outcome", "red", "black"] as const;
+const NOW = ["test", "value", "outcome", "put_in", "red", "black"] as const;
+
+/** Where the gates of the test under way are ticked: each with when. */
+const GATE = "now.gate.";
 
 /** The changes that enter what is being typed as a finding. */
 export function entered(entries: Entries, also: Entries = {}): Entries {
@@ -56,14 +60,36 @@ export function entered(entries: Entries, also: Entries = {}): Entries {
     if (text !== "") changes[`rows[${row}].${column}`] = text;
     changes[`now.${column}`] = "";
   }
+  for (const path of Object.keys(typed).filter((one) => one.startsWith(GATE))) {
+    const ticked = typed[path] ?? "";
+    if (ticked !== "") changes[`rows[${row}].gate.${path.slice(GATE.length)}`] = ticked;
+    changes[path] = "";
+  }
   // Where one stands follows from what was done there; a place that was said before is past.
   changes["place"] = "";
   return changes;
 }
 
-/** The changes that put another test under way. */
-export function begun(test: string): Entries {
-  return { "now.test": test, "now.value": "", "now.outcome": "", "now.red": "", "now.black": "" };
+/** The changes that put another test under way; its gates are ticked anew. */
+export function begun(test: string, entries: Entries): Entries {
+  const changes: Entries = Object.fromEntries(NOW.map((column) => [`now.${column}`, ""]));
+  for (const path of Object.keys(entries)) if (path.startsWith(GATE)) changes[path] = "";
+  return { ...changes, "now.test": test };
+}
+
+/** Whether all gates of the test under way are ticked. */
+export function gatesOpen(entries: Entries, gates: readonly Gate[]): boolean {
+  return gates.every((gate) => (entries[GATE + gate.key] ?? "") !== "");
+}
+
+/** The changes that tick a gate of the test under way, or take the tick away. */
+export function ticked(test: string, gate: Gate, on: boolean): Entries {
+  return { "now.test": test, [GATE + gate.key]: on ? new Date().toISOString().slice(0, 19) + "Z" : "" };
+}
+
+/** Whether a gate of the test under way is ticked. */
+export function isTicked(entries: Entries, gate: Gate): boolean {
+  return (entries[GATE + gate.key] ?? "") !== "";
 }
 
 /** How likely each part of the circuit is what is wrong: the likeliest of what it stands for. */
