@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from playwright.sync_api import Page
+from playwright.sync_api import Locator, Page
 
 from rasante.core.faults.case_words import reading_text
 from rasante.core.faults.fault import fault_kinds, faults_of_kind
@@ -54,11 +54,15 @@ class Trouble(BrowserTest):
         fault = faults_of_kind(at, fault_kinds()[key], (value,))[0]
         return Bench(Case(at, Wrong(at, fault), level * at.sound.top_m, 8, frozenset()), mistakes=0.0)
 
+    def tick(self, here: Locator) -> None:
+        """Tick every gate of the test that is under way."""
+        for gate in here.get_by_role("checkbox").all():
+            gate.check()
+
     def enter(self, page: Page, bench: Bench, say: str) -> None:
         """Do a test as the page says, and enter what it reads."""
         test, here = TESTS[say], page.get_by_role("region", name="Do this next")
-        for gate in here.get_by_role("checkbox").all():
-            gate.check()
+        self.tick(here)
         if test.reads.get("inject") == "same":
             # What the page says the sensor gave is turned to at the calibrator.
             said = re.search(r"if not ([0-9.]+) mA", here.inner_text())
@@ -156,6 +160,8 @@ class Trouble(BrowserTest):
             }.items(), 1,
         ):  # fmt: skip
             page.get_by_label("Any other test or reading").select_option(test)
+            expect(here).to_contain_text(fault_tests()[test].do)
+            self.tick(here)
             if fault_tests()[test].outcomes:
                 here.get_by_role("button", name=reads, exact=True).click()
             else:
@@ -235,7 +241,10 @@ class Trouble(BrowserTest):
         expect(trail).to_have_count(1)
         # The same installation turns out to have another kind of sensor: a test of the first kind is left.
         page.get_by_label("Any other test or reading").select_option("breather")
-        page.get_by_role("region", name="Do this next").get_by_role("button", name="blocked").click()
+        here = page.get_by_role("region", name="Do this next")
+        expect(here).to_contain_text(fault_tests()["breather"].do)
+        self.tick(here)
+        here.get_by_role("button", name="blocked").click()
         expect(trail).to_have_count(2)
         page.get_by_text("Where you stand, what is at hand").click()
         page.get_by_label("The sensor is").select_option("radar")
@@ -258,8 +267,7 @@ class Trouble(BrowserTest):
         # Nothing is entered before its gates are ticked.
         enter = other.get_by_role("button", name="Enter reading")
         expect(enter).to_be_disabled()
-        for gate in other.get_by_role("checkbox").all():
-            gate.check()
+        self.tick(other)
         enter.click()
         expect(trail).to_have_count(1)
         expect(trail.first).to_contain_text("For the fuse")

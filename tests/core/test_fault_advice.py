@@ -71,7 +71,7 @@ class Believing(TestCase):
         np.testing.assert_allclose(ends, [ends[0]] * 6, atol=0.005)
 
     def test_what_fits_nothing_and_comes_again_is_no_slip(self) -> None:
-        """A number that no fault reads, read twice alike, is something that is not known; another speaks for a slip."""
+        """A number that no fault reads, read twice alike, is not known; another speaks for a slip."""
         absurd = Belief.prior(self.table).updated(Finding("number", -3.0e4))
         self.assertGreater(absurd.updated(Finding("number", -3.0e4)).by_part[UNKNOWN], 0.9)
         self.assertLess(absurd.updated(Finding("number", 1.0)).by_part[UNKNOWN], absurd.by_part[UNKNOWN])
@@ -93,9 +93,11 @@ class Believing(TestCase):
         belief = Belief.prior(table_of(at)).updated(Finding("look", outcome="live"))
         level, off = 0.5 * at.sound.top_m, 0.02 * at.sound.top_m
         there = at.sound.at(level + off, exact=False)
-        seen = [("shown", "shown"), ("far", "shown"), ("number", "number"), ("register", "words"), ("counts", "counts"),
-                ("arriving", "arriving"), ("alone", "sent"), ("alone-box", "sent"), ("alone-sensor", "sent")]  # fmt: skip
-        for test, stage in seen:
+        seen = {
+            "shown": "shown", "far": "shown", "number": "number", "register": "words", "counts": "counts",
+            "arriving": "arriving", "alone": "sent", "alone-box": "sent", "alone-sensor": "sent",
+        }  # fmt: skip
+        for test, stage in seen.items():
             belief = belief.updated(Finding(test, there[stage]))
         once = belief.updated(Finding("dip", level)).by_part
         self.assertLess(once["breather"], 0.5)
@@ -118,7 +120,7 @@ class Believing(TestCase):
             self.assertEqual(advise(belief, Standing()).verdict, "go-on")
 
     def test_where_nothing_arrives_people_inject_the_low_end_and_no_sensor_is_condemned(self) -> None:
-        """What was put in is as typed; with a core broken, and 4 mA put in, the input is good, and no more is told."""
+        """What was put in is as typed: with a core broken, and 4 mA put in, the input is good, and that is all."""
         at = installations()[BARRIER]
         belief = Belief.prior(table_of(at))
         for finding in (

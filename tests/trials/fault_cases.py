@@ -1,4 +1,4 @@
-"""People with the advice at a loop that is none of the product's making: how each case goes, and what is said of it."""
+"""People with the advice at a loop that is none of the product's making, and how each case goes."""
 
 from __future__ import annotations
 

@@ -9,7 +9,8 @@ from dataclasses import replace
 
 from .loop_rig import Rig, Site, State
 
-#: What can be wrong: its weight in the trade, the parts that it may rightly be laid to, and what it does to the state.
+#: What can be wrong: its weight in the trade, the parts that it may rightly be laid to, and what it does to the
+#: state.
 Cause = tuple[str, float, frozenset[str], Callable[[State, random.Random], State]]
 
 
@@ -83,7 +84,7 @@ def causes(site: Site) -> list[Cause]:
         found += [
             ("channel dead", 3, _only("channel"), lambda a, r: c(a, card=lambda ma: 0.0)),
             ("channel floor", 2.5, _only("channel"), lambda a, r: c(a, card=_floor(r.uniform(6, 14)))),
-            ("channel stuck", 2, _only("channel"), lambda a, r: c(a, card=_at(r.uniform(7000, 32000)), look="frozen")),
+            ("channel stuck", 2, _only("channel"), lambda a, r: c(a, card=_at(r.uniform(7000, 32000)), look="frozen")),  # noqa: E501
             ("channel noisy", 1, _only("channel"), lambda a, r: c(a, card_noise=r.uniform(0.06, 0.2))),
             ("input 0–20", 3, _only("input-setting"),
              lambda a, r: c(a, card=lambda ma: ma / 20 * 26214 + 6553, signs={"input-setting": "other"})),
@@ -93,10 +94,10 @@ def causes(site: Site) -> list[Cause]:
             ("other register", 2, _only("register"),
              lambda a, r: c(a, read=float(round(r.choice([r.uniform(0, 1.1 * s), 10 ** r.uniform(0, 4.5)]))),
                             signs={"register": "other"})),
-            ("mapping", 1.5, _only("register"), lambda a, r: c(a, number=_at(-4 * s / (site.full_ma - 4)), signs={"register": "other"})),
+            ("mapping", 1.5, _only("register"), lambda a, r: c(a, number=_at(-4 * s / (site.full_ma - 4)), signs={"register": "other"})),  # noqa: E501
             ("link down", 4, _only("link"),
              lambda a, r: c(a, read=r.uniform(0, s), look="stale", signs={"age": "old"})),
-            ("stale", 1.5, _only("link"), lambda a, r: c(a, read=r.uniform(0, s), look="frozen", signs={"age": "old"})),
+            ("stale", 1.5, _only("link"), lambda a, r: c(a, read=r.uniform(0, s), look="frozen", signs={"age": "old"})),  # noqa: E501
         ]  # fmt: skip
     if site.name != "meter":
         found.append(

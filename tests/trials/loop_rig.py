@@ -1,6 +1,8 @@
-"""A two-wire loop with a tank at one end and a screen at the other, of its own making: nothing of the product is asked.
+"""A two-wire loop with a tank at one end and a screen at the other, of its own making: nothing of the product is
+asked.
 
-The fault finder is judged by it, so it has its own arithmetic: Ohm's law along one ladder of resistances with at most one
+The fault finder is judged by it, so it has its own arithmetic: Ohm's law along one ladder of resistances with at
+most one
 leak, a lying cylinder's segment in closed form, a card and a screen as their sheets say, and people who misread. What
 the keys of tests and parts mean is all that it takes from elsewhere.
 """
@@ -10,7 +12,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any
 
 OPEN = 4e7
@@ -292,7 +294,7 @@ class Rig:
             return min(max(value, 0.1), OPEN), ""
         return value, ""
 
-    def _value(self, key: str, reads: dict[str, Any]) -> tuple[float, float, float]:
+    def _value(self, key: str, reads: dict[str, Any]) -> tuple[float, float, float]:  # noqa: PLR0912
         s, site = self.s, self.s.site
         if "ohms" in reads:
             ohm = self.ohms(key)

@@ -1,6 +1,7 @@
 """Cells: a fault with a stretch of its value and of the level. How likely each is, and where in it the truth lies.
 
-Every cell holds a normal distribution of all that its readings share (`latents`). Within a cell a reading is linear in
+Every cell holds a normal distribution of all that its readings share (`latents`). Within a cell a reading is
+linear in
 them, so that Bayes' rule is one step of a Kalman filter, and what two readings have in common is counted once; the
 sum over cells is what makes it good for whatever is not linear.
 
@@ -96,7 +97,7 @@ class Cells:
         return Cells(place, weight / weight.sum(), mean, covariance)
 
     def expected(self, column: Column) -> tuple[Array, Array]:
-        """Mean and standard deviation of what a test would read in each, of shape (n,); NaN where nothing is shown."""
+        """Mean and deviation of what a test would read in each, of shape (n,); NaN where nothing is shown."""
         names, slope = column.slopes_at(self.place)
         mean = column.mean.ravel()[self.place] + np.einsum("kn,nk->n", slope, self.mean[:, names])
         shared = np.zeros(len(self.place))

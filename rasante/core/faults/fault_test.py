@@ -16,7 +16,7 @@ from .loops import can_be_met
 
 @dataclass(frozen=True)
 class Place:
-    """Somewhere a test is done, or how things are set up for it: its words, how long that takes [min], what it does."""
+    """Where a test is done, or how things are set up for it: its words, how long that takes [min], what it does."""
 
     key: str
     says: str
@@ -85,7 +85,7 @@ class FaultTest:
 
     @property
     def acts(self) -> tuple[str, ...]:
-        """What it does to the loop, the vessel or a person, of `acts`: by its place, its rig, what it reads, and more."""
+        """What it does to the loop, the vessel or a person, of `acts`: by its place, its rig and what it reads."""
         follows = [(key, act) for key, act in _FOLLOWS.items() if key in self.reads]
         every = [*places()[self.place].does, *rigs()[self.rig].does, *self.does, *(act for _, act in follows)]
         return tuple(key for key in acts() if key in every)

@@ -184,9 +184,9 @@ def make_table(at: Installation) -> Table:
 
     Notes
     -----
-    A row is one fault with one value, and stands for what lies about that value, as a level stands for what lies about
-    it: how far a reading moves within such a cell is its slope by the value and by the level, and where in the cell the
-    truth lies is one unknown for all readings (`cells`). So are the instruments' own accuracies.
+    A row is one fault with one value, and stands for what lies about that value, as a level stands for what lies
+    about it: how far a reading moves within such a cell is its slope by the value and by the level, and where in the
+    cell the truth lies is one unknown for all readings (`cells`). So are the instruments' own accuracies.
     """
     faults, strays = tuple(faults_of(at)), tuple(strays_of(at))
     tests = tuple(test for test in tests_of(at) if test.reads.get("inject") != "same")
