@@ -48,6 +48,7 @@ class LoadReading:
 
     fields_read: list[FormField]
     places: dict[str, str]
+    density_at: dict[str, str]
     listed: str = told("What is listed for this mixture, in words")
     source: str = told("Where the filling limit comes from")
     filling_pct: float

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..core.loading.filling import places, source
 from ..core.loading.load import short_by_float
-from ..core.loading.load_form import LoadForm, gas_words
+from ..core.loading.load_form import DENSITY_AT, LoadForm, gas_words
 from ..core.quantities.odd_units import show_temperature
 from ..core.quantities.units import System
 from ..planned.present import fields
@@ -24,6 +24,7 @@ def load(found: LoadForm, now: Now | None, tank: Tank, capacity_m3: float, syste
     return answers.LoadReading(
         fields_read=fields(found.form),
         places=places(),
+        density_at=DENSITY_AT,
         listed=gas_words(found.gas, found.temperature_c, system),
         source=source(),
         filling_pct=found.filling * 100,

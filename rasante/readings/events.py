@@ -66,12 +66,12 @@ class Open:
         self.there ^= {which}
 
 
-def watched_marks(tank: Tank, document: dict[str, Any] | None) -> list[Watched]:
-    """What is watched of a tank's marks, as they were kept."""
+def watched_marks(tank: Tank, document: dict[str, Any] | None, period_s: float) -> list[Watched]:
+    """What is watched of a tank's marks, as they were kept, by readings that come so far apart [s]."""
     if document is None:
         return []
     kept = [(mark["key"], mark["level_m"]) for mark in document["marks"]]
-    return watched_of(kept, tank.file.tank.inside_height)
+    return watched_of(kept, tank.file.tank.inside_height, period_s)
 
 
 def follow_marks(

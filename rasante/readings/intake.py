@@ -295,7 +295,8 @@ def _keep(
     if channel.tank is not None and of_tank and known_open is not None:
         known = around.newest.get(channel.pk)
         fresh = rows if known is None or known.at < min(batch.at) else [row for row in rows if row[1] > known.at]
-        watched = events.watched_marks(channel.tank, around.marks.get(channel.tank.pk))
+        period = channel.source.period_s
+        watched = events.watched_marks(channel.tank, around.marks.get(channel.tank.pk), period)
         events.follow_marks(channel, known, fresh, watched, known_open)
 
 

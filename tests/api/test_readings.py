@@ -233,7 +233,8 @@ class Told(ReadingsTest):
     def test_a_mark_is_told_once_and_closes_by_itself(self) -> None:
         self.marks()
         # Past it for ten seconds only: no ripple rings.
-        self.fill("level", [1990.0, 2001.0, 1995.0])
+        Source.objects.update(period_s=10.0)
+        self.fill("level", [1990.0, 2001.0, 1985.0])
         self.assertFalse(Event.objects.exists())
         self.fill("level", [2003.0] * 5, start=NOW + 60_000)
         event = Event.objects.get()
@@ -242,8 +243,8 @@ class Told(ReadingsTest):
         # A hair below it is not over yet: 0.5 % of the height, 12 mm.
         self.fill("level", [1992.0] * 3, start=NOW + 120_000)
         self.assertIsNone(Event.objects.get().closed_at)
-        self.fill("level", [1985.0], start=NOW + 180_000)
-        self.assertEqual(Event.objects.get().closed_at.timestamp(), (NOW + 180_000) / 1000)
+        self.fill("level", [1985.0] * 5, start=NOW + 180_000)
+        self.assertEqual(Event.objects.get().closed_at.timestamp(), (NOW + 210_000) / 1000)
 
     def test_late_readings_ring_nothing(self) -> None:
         self.marks()

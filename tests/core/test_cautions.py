@@ -27,9 +27,14 @@ class Cautions(TestCase):
         self.assertIn("potable", codes("drinking water"))
         self.assertFalse({"vapour", "pressure", "potable", "safe-loop"} & codes("process water"))
 
-    def test_what_is_not_known_is_taken_as_flammable(self) -> None:
-        self.assertIn("vapour", codes("thinner"))
-        self.assertIn("vapour", codes(""))
+    def test_what_is_not_known_is_treated_as_flammable_and_said_to_be_not_known(self) -> None:
+        for name in ("thinner", ""):
+            self.assertTrue({"unknown", "drill", "safe-loop"} <= codes(name), name)
+            # That it is flammable is not said as a fact.
+            self.assertNotIn("vapour", codes(name))
+        text = next(one.text for one in cautions_for("thinner") if one.code == "unknown")
+        self.assertIn("not known", text)
+        self.assertIn("treat it as flammable, and as under pressure in a closed vessel", text)
 
     def test_injecting_and_overfill_are_cautioned_for_everything(self) -> None:
         for product in [*product_names(), ""]:

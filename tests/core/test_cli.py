@@ -278,6 +278,10 @@ class Diagnose(TestCase):
             *self.CASE["findings"],
             {"test": "alone-still", "finds": "restless"},
             {"test": "counts", "reads": 9000},
+            {"test": "inject-50", "reads": 19662, "put_in": "12 mA"},
+            {"test": "inject-25", "reads": 13108},
+            {"test": "alone-sensor", "reads": "6 mA"},
+            {"test": "in-air", "reads": "4.1 mA"},
         ]
         done = self.told(findings=more)
         self.assertIn("It is the sensor: the sensor jumps wildly, ", done.stdout)

@@ -10,18 +10,18 @@ from unittest import TestCase
 
 import numpy as np
 from scipy.integrate import quad
-from rasante.core.faults.information import mutual_information
-from rasante.core.faults.outliers import Outliers, outliers_of
 
 from rasante.core.faults import installation
 from rasante.core.faults.advice import SURE, Standing, advise, outcomes, rivals_left
 from rasante.core.faults.belief import Belief, Finding
-from rasante.core.faults.cells import Cells
 from rasante.core.faults.case_ahead import look_ahead, meanings
 from rasante.core.faults.case_form import read_case
 from rasante.core.faults.case_words import verdict_text, where_text
+from rasante.core.faults.cells import Cells
 from rasante.core.faults.fault_test import fault_tests
+from rasante.core.faults.information import mutual_information
 from rasante.core.faults.installation import conductors
+from rasante.core.faults.outliers import Outliers, outliers_of
 from rasante.core.faults.table import Table, table_of
 from rasante.core.faults.unlisted import UNKNOWN
 from rasante.core.wiring.circuit_kinds import read_wiring

@@ -44,8 +44,26 @@ class Limits(TestCase):
                 self.assertAlmostEqual(found.filling_level_m, filled(0.8), 8)
                 self.assertAlmostEqual(found.filling_m3, 0.8 * 4 / 3 * math.pi, 9)
                 self.assertEqual((found.safe_m3, found.safe_level_m), (found.filling_m3, found.filling_level_m))
-        for name in ("diesel", "water", "sludge", ""):
+        for name in ("diesel", "water", ""):
             self.assertIsNone(limits_of(sphere(name).tank).filling_m3, name)
+
+    def test_what_is_liquefied_has_a_limit_whatever_language_it_is_written_in(self) -> None:
+        for name in (
+            "ammonia", "Anhydrous ammonia", "propylene", "isobutane", "CO2", "LNG", "R134a", "chlorine", "Chlor",
+            "dimethyl ether", "propano", "butane commercial", "Flüssiggas", "GPL", "dióxido de carbono",
+        ):  # fmt: skip
+            with self.subTest(name):
+                self.assertEqual(product_of(name).fills_to, 0.8)
+                above = overfilled({**SPHERE, "product": name, "safe_fill_pct": 98})
+                self.assertIn("above the filling limit of 80 %", above.what if above else "")
+
+    def test_what_is_in_no_list_is_taken_for_a_gas_in_a_vessel_built_for_pressure(self) -> None:
+        above = overfilled({**SPHERE, "product": "process gas 7", "safe_fill_pct": 98})
+        self.assertIn("above the filling limit of 80 %", above.what if above else "")
+        self.assertAlmostEqual(limits_of(sphere("process gas 7").tank).safe_m3, 0.8 * 4 / 3 * math.pi, 9)
+        flat = {**SPHERE, "product": "process gas 7", "safe_fill_pct": 95, "shape": {
+            "kind": "box", "length_mm": 2000, "width_mm": 1000, "height_mm": 1000}}  # fmt: skip
+        self.assertIsNone(limits_of(check_document(flat).tank).filling_m3)
 
     def test_a_safe_fill_below_it_stays_and_one_above_counts_up_to_it(self) -> None:
         whole = 4 / 3 * math.pi

@@ -173,9 +173,24 @@ class Products(TestCase):
             found = product_of(name)
             self.assertTrue(found.known, name)
             self.assertEqual(product_of(f"  {name.upper()} "), found)
-            self.assertTrue(found.density_kg_m3 or found.fluid, name)
+            self.assertTrue(found.density_kg_m3 or found.fluid or found.key == "refrigerant", name)
             if found.pressurised:
-                self.assertTrue(found.flammable and found.filling_limit, name)
+                self.assertTrue(found.filling_limit, name)
+                self.assertLessEqual(found.filling_limit or 1, 0.8, name)
+
+    def test_what_people_write_on_bulk_tanks_is_found(self) -> None:
+        """Usual names of the trade, with and without accents; common practice."""
+        for text, key in (
+            ("HVO", "HVO"), ("gasóleo", "diesel"), ("Heizöl", "diesel"), ("fioul domestique", "diesel"),
+            ("gasolina 95", "petrol"), ("Benzin", "petrol"), ("Bunker C", "heavy fuel oil"), ("E10", "petrol E10"),
+            ("waste oil", "used oil"), ("Avgas 100LL", "aviation petrol"), ("Jet A-1", "kerosene"),
+            ("JP-8", "kerosene"),
+            ("agua potable", "drinking water"), ("eau potable", "drinking water"), ("Trinkwasser", "drinking water"),
+            ("coolant", "glycol"), ("Salmuera", "brine"), ("Abwasser", "waste water"),
+            ("eau de Javel", "hypochlorite"),
+            ("AUS 32", "diesel exhaust fluid"), ("Ammoniak", "ammonia"), ("methanol", "methanol"),
+        ):  # fmt: skip
+            self.assertEqual(product_of(text).key, key, text)
 
     def test_the_longest_name_of_whole_words_wins(self) -> None:
         # "Fuel oil" is not "oil", and a "water heater" of propane is no water.

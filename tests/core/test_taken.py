@@ -57,7 +57,7 @@ class Alarms(TestCase):
         levels[20:25] = 1.995  # back, but not by half a per cent of the height
         levels[25:] = 1.98
         standing, found = follow(high, Standing(), times.tolist(), levels.tolist())
-        self.assertEqual(found, [Crossing("high", "opened", 100.0, 2.02), Crossing("high", "closed", 250.0, 1.98)])
+        self.assertEqual(found, [Crossing("high", "opened", 100.0, 2.02), Crossing("high", "closed", 280.0, 1.98)])
         self.assertEqual(standing, Standing())
 
     def test_it_goes_on_where_the_last_batch_ended(self) -> None:
@@ -70,6 +70,28 @@ class Alarms(TestCase):
             pieces += some
         self.assertEqual((standing, pieces), (whole, found))
         self.assertEqual([(one.what, one.at_s) for one in found], [("opened", 10.0)])
+
+    def test_where_the_next_reading_is_an_hour_away_it_counts_at_once(self) -> None:
+        for period in (30.0, 3600.0, 86_400.0):
+            (high,) = watched_of([("high", 2.0)], 2.4, period)
+            times = [0.0, period, 2 * period, 3 * period]
+            _, found = follow(high, Standing(), times, [1.9, 2.01, 2.02, 1.9])
+            self.assertEqual([(one.what, one.at_s) for one in found], [("opened", period), ("closed", 3 * period)])
+
+    def test_a_level_that_ripples_about_its_mark_is_at_it(self) -> None:
+        """Five millimetres up and down every ten seconds: it opens after its delay, and rings once."""
+        (high,) = watched_of([("high", 2.0)], 2.4, 10.0)
+        times = np.arange(0, 1200, 10.0)
+        levels = 2.0 + 0.005 * (-1.0) ** np.arange(len(times))
+        _, found = follow(high, Standing(), times.tolist(), levels.tolist())
+        self.assertEqual([one.what for one in found], ["opened"])
+        self.assertLessEqual(found[0].at_s, 40.0)
+
+    def test_a_dip_back_does_not_close_it(self) -> None:
+        (high,) = watched_of([("high", 2.0)], 2.4, 10.0)
+        levels = [2.01] * 6 + [1.97] + [2.01] * 6
+        _, found = follow(high, Standing(), [10.0 * at for at in range(len(levels))], levels)
+        self.assertEqual([one.what for one in found], ["opened"])
 
 
 class Units(TestCase):

@@ -36,7 +36,8 @@ def _single(count: int, begin: int) -> tuple[list[str], list[str]]:
     slow = sum(one.minutes > 1.3 * other.minutes for one, other in zip(advised, fixed, strict=True))
     said = [
         f"{named:.1%} of {count} named right",
-        f"{right:.1%} of {len(sure)} at 90 % or more are so, {claimed:.1%} claimed", f"{condemned} of {len(good)} good sensors condemned", f"minutes {ratio:.2f} of the fixed order's",
+        f"{right:.1%} of {len(sure)} at 90 % or more are so, {claimed:.1%} claimed",
+        f"{condemned} of {len(good)} good sensors condemned", f"minutes {ratio:.2f} of the fixed order's",
         f"{slow} of {len(advised)} over 130 % of it",
         f"slowest advice {1000 * np.quantile([one.slowest_s for one in found], 0.95):.0f} ms (95 %)",
     ]  # fmt: skip

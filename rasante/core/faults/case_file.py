@@ -37,6 +37,7 @@ def case_schema() -> dict[str, Any]:
         "properties": {
             "test": text,
             "reads": {"type": ["string", "number"], "description": "What was read, with its unit; or “nothing”"},
+            "put_in": {"type": ["string", "number"], "description": "The signal that was put in, with its unit"},
             "finds": {**text, "description": "Of a sign: which of its outcomes"},
             "red": text,
             "black": text,
@@ -121,6 +122,10 @@ def _within(key: str) -> Iterator[None]:
         raise InputError(*(Problem(f"{key}.{one.where}", one.what) for one in error.problems)) from None
 
 
+#: What a finding of the file is called in the form.
+_COLUMNS = {"reads": "value", "finds": "outcome", "put_in": "put_in", "red": "red", "black": "black"}
+
+
 def _place(path: str) -> str:
     return path.replace("rows[", "findings[").replace(".value", ".reads").replace(".outcome", ".finds")
 
@@ -131,7 +136,7 @@ def _entries(document: Mapping[str, Any]) -> dict[str, str]:
     entries |= {"place": document["place"]} if "place" in document else {}
     for row, one in enumerate(document["findings"]):
         entries[f"rows[{row}].test"] = one["test"]
-        for key, column in (("reads", "value"), ("finds", "outcome"), ("red", "red"), ("black", "black")):
+        for key, column in _COLUMNS.items():
             if key in one:
                 entries[f"rows[{row}].{column}"] = str(one[key])
     return entries
@@ -160,7 +165,7 @@ def case_document(found: CaseForm, system: System) -> dict[str, Any]:
                 "set_up": rigs()[choice.test.rig].says,
                 "minutes": choice.minutes,
                 "bits": round(choice.bits, 3),
-                "first": gates_of(choice.test, found.at),
+                "first": list(gates_of(choice.test, found.at).values()),
             }
             for choice in advice.choices[:_TOLD]
         ],

@@ -18,7 +18,9 @@ from .load import Progress, Targets, progress, targets
 #: From the word until nothing flows any more where nobody typed another [s]: common practice, no published source.
 STOPPING_S = 10.0
 #: A density further from what is listed than this asks for another look [1].
-_APART = 0.03
+_APART = 0.005
+#: At what temperature a density is stated, by the units of its paper: 60 °F, 15 °C, or that of the load itself.
+DENSITY_AT = {"60f": "at 60 °F", "15c": "at 15 °C", "load": "at the load's temperature"}
 #: Contents by a sensor and by a meter further apart than this share of the vessel ask for another look [1].
 _CONTENTS_APART = 0.02
 #: What may be liquid-full only above this is nothing to worry about [°C]: common practice, no published source.
@@ -119,7 +121,8 @@ def read_load(
     Parameters
     ----------
     entries : mapping of str to str
-        ``capacity`` (where no tank gives it), ``butane``, ``temperature``, ``density`` and ``confirmed``, ``weight``,
+        ``capacity`` (where no tank gives it), ``butane``, ``temperature``, ``density`` with ``density.at`` (of
+        `DENSITY_AT`) and ``confirmed``, ``weight``,
         ``place``, ``code.filling`` and ``code.reason``, ``before``, ``meter``, ``now``, ``rate``, ``stopping``.
     capacity_m3, filling_ratio : float or None
         Of the tank: all that it holds [m³], and its own filling limit [1]; None where it is typed.
@@ -135,14 +138,18 @@ def read_load(
         form.blame("capacity", "say how much the vessel holds, water measure: it stands on its plate")
     butane = form.quantity("butane", "ratio", 0.0, 1.0, usual=0.0)
     temperature = form.quantity("temperature", "temperature", -45.0, 60.0, usual=15.0)
-    listed = Gas(butane).density(temperature)
     density = form.quantity("density", "density", 300.0, 700.0)
-    form.stand_in("density", show_density(listed, system))
+    stated_at = form.choice("density.at", DENSITY_AT, "60f" if system == "us" else "15c")
+    stated_c = {"60f": SIXTY_F, "15c": 15.0, "load": temperature}[stated_at]
+    at_stated = Gas(butane).density(stated_c)
+    form.stand_in("density", show_density(at_stated, system))
     # What is listed confirms nothing: the density is typed off the paper of this load.
     confirmed = form.flag("confirmed") and density is not None
     weight = form.quantity("weight", "mass", 1.0)
     place = form.choice("place", places(), "large" if (capacity or 0) > 4.542 else "small")
-    gas = Gas(butane, (density or listed) / listed)
+    # What is stated at one temperature is corrected to the load's by the way that the mixture goes with it.
+    ratio = 1.0 if density is None else density / at_stated
+    gas = Gas(butane, ratio)
     judgements: list[Judgement] = []
     table = _by_table(gas, temperature, place)
     filling = _filling(form, filling_ratio, table, judgements)
@@ -153,13 +160,24 @@ def read_load(
                 "the density is not confirmed for this load: read it off the loading paper and type it",
             )
         )
-    if density is not None and abs(density / listed - 1) > _APART:
+    if table is None:
+        judgements.append(
+            watch(
+                "no-table-row",
+                "the code's table has no row for a relative density of {value:.3f}: filled to {limit:ratio} until "
+                "the code's own figure is typed",
+                value=gas.relative_density,
+                limit=filling,
+            )
+        )
+    if density is not None and abs(ratio - 1) > _APART:
         judgements.append(
             watch(
                 "density-apart",
-                "the density typed is {value:.1%} off what is listed for this mixture at this temperature: check the "
-                "temperature, the unit and the product",
-                value=density / listed - 1,
+                "the density typed is {value:.1%} off what is listed for this mixture {at}: check at which "
+                "temperature it is stated, the unit and the product",
+                value=ratio - 1,
+                at=DENSITY_AT[stated_at],
             )
         )
     found = None

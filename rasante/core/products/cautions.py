@@ -34,7 +34,12 @@ def standing_caution() -> str:
 def cautions_for(product: str) -> list[Caution]:
     """Return the cautions for a product, in the order of the job."""
     found = product_of(product)
-    facts = {"flammable": found.flammable, "pressurised": found.pressurised, "potable": found.potable}
+    facts = {
+        "flammable": found.flammable,
+        "pressurised": found.pressurised,
+        "potable": found.potable,
+        "known": found.known,
+    }
     return [
         Caution(rule["code"], rule["station"], rule["text"])
         for rule in _rules()["cautions"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import unicodedata
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from importlib import resources
@@ -26,7 +27,8 @@ class Product:
     pattern : str
         The pattern that it is drawn with.
     flammable, pressurised, potable : bool
-        Its hazards; what is not known is taken as flammable: the caution costs a line, its absence may cost more.
+        Its hazards; what is not known is treated as flammable, and said to be not known: the caution costs a line,
+        its absence may cost more.
     conductive : bool or None
         Whether it conducts; None if nobody knows.
     density_kg_m3 : float or None
@@ -95,7 +97,9 @@ def _synonyms() -> dict[tuple[str, ...], Product]:
 
 
 def _parts(name: str) -> tuple[str, ...]:
-    return tuple(re.findall(r"[a-z0-9]+", name.casefold()))
+    """Its words, in small letters and without accents: people type with and without them."""
+    plain = unicodedata.normalize("NFKD", name.casefold()).encode("ascii", "ignore").decode()
+    return tuple(re.findall(r"[a-z0-9]+", plain))
 
 
 def product_names() -> list[str]:

@@ -39,7 +39,11 @@ class Watched:
     back_m : float
         By how much a level must go back before it is over [m].
     delay_s : float
-        How long a level must stay beyond before it counts [s].
+        How long a level must stay beyond before it counts [s], where readings come faster than that.
+    off_delay_s : float
+        How long it must stay back before it is over [s], likewise.
+    period_s : float
+        From one reading to the next [s]; 0 where that is not known.
     """
 
     key: str
@@ -47,14 +51,21 @@ class Watched:
     above: bool
     back_m: float
     delay_s: float = DELAY_S
+    off_delay_s: float = DELAY_S
+    period_s: float = 0.0
+
+    def waits(self, delay_s: float) -> float:
+        """How long is waited before something counts [s]: not at all where the next reading comes later than that."""
+        return 0.0 if self.period_s >= delay_s else delay_s
 
 
 @dataclass(frozen=True)
 class Standing:
-    """How a watched mark stands: beyond it since when, and whether that has been told."""
+    """How a watched mark stands: beyond it since when, whether that has been told, and back since when."""
 
     beyond_since_s: float | None = None
     open: bool = False
+    back_since_s: float | None = None
 
 
 @dataclass(frozen=True)
@@ -67,10 +78,22 @@ class Crossing:
     level_m: float
 
 
-def watched_of(marks: Iterable[tuple[str, float]], height_m: float) -> list[Watched]:
-    """What is watched of a tank's marks, by their keys and levels [m]; those of pumps are not."""
+def watched_of(marks: Iterable[tuple[str, float]], height_m: float, period_s: float = 0.0) -> list[Watched]:
+    """What is watched of a tank's marks, by their keys and levels [m]; those of pumps are not.
+
+    Parameters
+    ----------
+    marks : iterable of (str, float)
+        Keys and levels [m].
+    height_m : float
+        The tank's inside height [m].
+    period_s : float
+        From one reading to the next [s].
+    """
     back = HYSTERESIS * height_m
-    return [Watched(key, level, key in ABOVE, back) for key, level in marks if key in (*ABOVE, *BELOW)]
+    return [
+        Watched(key, level, key in ABOVE, back, period_s=period_s) for key, level in marks if key in (*ABOVE, *BELOW)
+    ]
 
 
 def follow(
@@ -85,6 +108,12 @@ def follow(
     times_s, levels_m : sequence of float of shape (n,)
         Newer readings, in the order of time [s], [m].
 
+    Notes
+    -----
+    A mark that is passed counts at once where the next reading is an on-delay away or more. Where readings come
+    faster, it counts when a reading beyond it comes after the delay, and none went back by the deadband meanwhile: a
+    level that ripples about its mark is at it.
+
     Returns
     -------
     Standing, list of Crossing
@@ -94,16 +123,19 @@ def follow(
     found = []
     for when, level in zip(times_s, levels_m, strict=True):
         past = sign * (level - watched.level_m)
+        back = past < -watched.back_m
         if standing.open:
-            if past < -watched.back_m:
+            since = standing.back_since_s if standing.back_since_s is not None else when
+            standing = replace(standing, back_since_s=since if back else None)
+            if back and when - since >= watched.waits(watched.off_delay_s):
                 standing = Standing()
                 found.append(Crossing(watched.key, "closed", when, level))
         elif past >= 0:
             since = when if standing.beyond_since_s is None else standing.beyond_since_s
             standing = replace(standing, beyond_since_s=since)
-            if when - since >= watched.delay_s:
+            if when - since >= watched.waits(watched.delay_s):
                 standing = replace(standing, open=True)
                 found.append(Crossing(watched.key, "opened", since, level))
-        else:
+        elif back:
             standing = Standing()
     return standing, found

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from ..products.registry import product_of
+from ..products.registry import USUAL_FILLING, product_of
 from ..quantities.errors import InputError, Problem
 from .build import build_shape, check_length, check_range
 from .kinds import FAMILIES, SHAPES, Dimension, Kind, Rows
@@ -204,13 +204,34 @@ def _check_filling(check: Checker, root: Mapping[str, Any]) -> float | None:
     source = root.get("filling_limit_source", "")
     if "filling_limit_source" in root:
         check.text(source, "filling_limit_source", 200)
-    product = root.get("product", "")
-    usual = product_of(product).fills_to if isinstance(product, str) else None
+    usual = usual_filling(root)
     if stated is not None and not 0 < stated <= 100:
         check.add("filling_limit_pct", f"{stated:g} % is outside 0 to 100 %")
     elif stated is not None and not str(source).strip():
         check.add("filling_limit_source", "say which code gives that figure, for this vessel and product")
     return None if usual is None else usual if stated is None else stated / 100
+
+
+#: Heads that a vessel has which was built for pressure: an open tank's are flat or dished with a knuckle.
+_PRESSURE_HEADS = ("hemispherical", "ellipsoidal")
+
+
+def usual_filling(root: Mapping[str, Any]) -> float | None:
+    """Share of its capacity that a vessel under pressure may be filled to [1]; None for what is not under pressure.
+
+    Notes
+    -----
+    What is in no list may be a liquefied gas: in a vessel that was built for pressure it is taken for one.
+    """
+    product, shape = root.get("product", ""), root.get("shape", {})
+    if not isinstance(product, str):
+        return None
+    found = product_of(product)
+    if found.fills_to is not None or found.known or not product.strip() or not isinstance(shape, Mapping):
+        return found.fills_to
+    heads = [shape.get(end) for end in ("left_head", "right_head", "bottom", "top")]
+    domed = any(isinstance(head, Mapping) and head.get("kind") in _PRESSURE_HEADS for head in heads)
+    return USUAL_FILLING if shape.get("kind") == "sphere" or domed else None
 
 
 def overfilled(root: Mapping[str, Any]) -> Problem | None:
@@ -220,8 +241,7 @@ def overfilled(root: Mapping[str, Any]) -> Problem | None:
     -----
     A document that was kept before is opened all the same: its safe fill then counts up to the limit only.
     """
-    product, stated = root.get("product", ""), root.get("filling_limit_pct")
-    limit = product_of(str(product)).fills_to
+    limit, stated = usual_filling(root), root.get("filling_limit_pct")
     if limit is not None and isinstance(stated, (int, float)):
         limit = stated / 100
     safe = root.get("safe_fill_pct")

@@ -13,13 +13,12 @@ from dataclasses import dataclass
 from math import isfinite
 from typing import Any
 
-from ..products.registry import product_of
 from ..quantities.errors import InputError
 from ..quantities.judgement import Judgement, watch
 from ..quantities.typed import read_number, read_quantity, with_unit
 from ..quantities.units import System, show
 from .build import build_part, check_range
-from .check import FORMAT, overfilled
+from .check import FORMAT, overfilled, usual_filling
 from .helpers import DIP_READ, HELPERS, LESS_HEADS, Dip, read_dip, work_out
 from .kinds import SHAPES, Dimension
 from .measured import METHODS
@@ -178,7 +177,7 @@ def _read_filling(reader: Reader, document: dict[str, Any]) -> None:
         document["safe_fill_pct"] = safe
     filling, source = reader.percent("filling_limit_pct"), reader.text("filling_limit_source").strip()
     reader.put("filling_limit_source", "read" if source else "empty", kept=source)
-    usual = product_of(document.get("product", "")).fills_to
+    usual = usual_filling(document)
     if filling is not None:
         document["filling_limit_pct"] = filling
     elif usual is not None and not reader.fields["filling_limit_pct"].problem:

@@ -4142,6 +4142,9 @@ export interface components {
             places: {
                 [key: string]: string;
             };
+            density_at: {
+                [key: string]: string;
+            };
             /** @description What is listed for this mixture, in words */
             listed: string;
             /** @description Where the filling limit comes from */

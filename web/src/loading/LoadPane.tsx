@@ -68,6 +68,12 @@ export function LoadPane({ tank }: { tank: Tank }) {
           <legend>The gas, at this load</legend>
           <div className="facts">
             <TextField form={form} path="density" label="Density" hint={reading?.listed} />
+            <ChoiceField
+              form={form}
+              path="density.at"
+              label="Density, at"
+              options={reading?.density_at ?? {}}
+            />
             <TextField form={form} path="temperature" label="Temperature" />
             <TextField form={form} path="butane" label="Butane in it, by weight" />
           </div>
