@@ -7,10 +7,11 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.stats import linregress, norm
+from scipy.stats import linregress
 
 from rasante.core.quantities.errors import InputError
-from rasante.core.readings.stillness import CONFIDENCE, FEWEST, find_spikes, judge_stillness, noise_of, window_for
+from rasante.core.readings.series import OFTEN, standard_errors
+from rasante.core.readings.stillness import FEWEST, find_spikes, judge_stillness, noise_of, window_for
 
 #: Drift that still counts as still in these tests [mm/s].
 ALLOWED = 0.1
@@ -113,8 +114,9 @@ class Parts(TestCase):
         window = seconds >= seconds[-1] - found.window_s
         reference = linregress(seconds[window], values[window])
         self.assertAlmostEqual(found.slope, reference.slope, places=12)
-        self.assertGreaterEqual(found.slope_u95, 2 * reference.stderr * (1 - 1e-9))
-        self.assertLess(found.slope_u95, 3 * reference.stderr)
+        # As one look among many asks for, with what a correlation leaves open.
+        self.assertGreaterEqual(found.slope_u95, 3.1 * reference.stderr)
+        self.assertLess(found.slope_u95, 16 * reference.stderr)
 
     def test_noise_is_the_readings_own_whatever_they_do_besides(self) -> None:
         draw = np.random.default_rng(8).normal(0, 2.0, 4000)
@@ -131,18 +133,16 @@ class Parts(TestCase):
         self.assertEqual(noise_of(values[:3], 0.0), 0.0)
 
     def test_the_window_grows_with_noise_and_shrinks_with_what_is_allowed(self) -> None:
-        # By hand: (12·(2.5·2.5758·1/0.1)²)^(1/3) = (12·4146.9)^(1/3) = 36.78 readings a second apart.
-        self.assertAlmostEqual(window_for(1.0, 1.0, 0.1, 0.0), 36.78, delta=0.01)
         self.assertGreater(window_for(2.0, 1.0, 0.1, 0.0), window_for(1.0, 1.0, 0.1, 0.0))
         self.assertGreater(window_for(1.0, 1.0, 0.05, 0.0), window_for(1.0, 1.0, 0.1, 0.0))
         self.assertEqual(window_for(0.0, 2.0, 0.1, 0.0), FEWEST * 2.0)
 
-    def test_in_the_window_the_slope_is_known_to_two_fifths_of_what_is_allowed(self) -> None:
-        # The deviation of a least-squares slope over n readings in white noise: s √12 / (p √(n³ − n)), any textbook.
-        for noise, period, allowed in ((1.0, 1.0, 0.05), (2.0, 4.0, 0.01), (0.3, 0.5, 0.004)):
+    def test_in_the_window_the_slope_is_known_to_five_eighths_of_what_is_allowed(self) -> None:
+        for noise, period, allowed in ((1.0, 1.0, 0.1), (3.0, 2.0, 0.05), (0.5, 5.0, 0.2)):
             count = window_for(noise, period, allowed, 0.0) / period
-            half = norm.ppf(0.5 + CONFIDENCE / 2) * noise * np.sqrt(12 / (count**3 - count)) / period
-            self.assertAlmostEqual(half / allowed, 0.4, delta=0.01)
+            errors = standard_errors(0.3, int(count), OFTEN)
+            half = errors * noise * np.sqrt(12 / (count**3 - count)) / period
+            self.assertAlmostEqual(half / allowed, 1 / 1.6, delta=0.1)
         # Where the reading moves by steps, the window holds what is allowed to move by one of them.
         self.assertEqual(window_for(1e-6, 1.0, 0.1, 50.0), 500.0)
 

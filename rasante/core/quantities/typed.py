@@ -203,6 +203,24 @@ def _parts(body: str, text: str, quantity: str) -> list[tuple[float, str]]:
     return parts
 
 
+#: So many inches are a foot.
+_INCHES = 12
+
+
+def _asked_inches(text: str, feet: float, inches: float, system: System) -> str:
+    """What is asked where a foot's inches are a foot or more: a mark of thousands, or a slip."""
+    groups = re.fullmatch(r"[+-]?(\d{1,3})'(\d{3})", text.translate(_TIDY).strip())
+    if groups:
+        unit = UNITS[SYSTEM_UNITS[system]["length"]].name
+        thousands = f"{groups[1]}{groups[2]} {unit}"
+        return f"“{_short(text)}” can be read two ways: write {thousands}, or feet and inches with their marks"
+    whole, left = divmod(inches, _INCHES)
+    return (
+        f"“{_short(text)}” has {inches:g} inches after feet, and twelve are a foot: write {feet + whole:g}' "
+        f'{left:g}" if that is meant'
+    )
+
+
 def _sum_parts(parts: list[tuple[float, str]], text: str, quantity: str, system: System) -> float:
     total, last = 0.0, math.inf
     for index, (value, unit) in enumerate(parts):
@@ -216,6 +234,8 @@ def _sum_parts(parts: list[tuple[float, str]], text: str, quantity: str, system:
             raise InputError.at("", f"“{_short(text)}” has a number without its unit at the end")
         if si >= last:
             raise InputError.at("", f"“{_short(text)}” names its units in a strange order")
+        if last == UNITS["ft"].si and si == UNITS["in"].si and value >= _INCHES:
+            raise InputError.at("", _asked_inches(text, parts[0][0], value, system))
         total, last = total + value * si, si
     return total
 

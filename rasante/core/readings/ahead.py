@@ -8,9 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..quantities.arrays import Array
-from .stillness import find_spikes, noise_of
+from .series import fit_slope
+from .stillness import find_spikes
 
 FEWEST = 4
+#: The narrowest interval of several is narrower than it should be by so much.
+_CHOSEN = 1.25
 #: Beyond this nothing is foretold [s]: ten weeks.
 FURTHEST_S = 70 * 86400.0
 
@@ -22,7 +25,7 @@ class Rate:
     Parameters
     ----------
     rate, u95 : float
-        By the second, and its half-width (k = 2).
+        By the second, and its half-width (95 %).
     over_s : float
         Over how long it was taken [s].
     value : float
@@ -59,8 +62,9 @@ def rate_now(
 
     Notes
     -----
-    A straight line by least squares over the newest readings: as many as lie on one line with the newest, doubled
-    from four until they no longer do. Its half-width is twice the standard error, with what one step may feign.
+    A straight line over the newest readings, doubled from four as long as all agree by their intervals: that with the
+    narrowest is taken. Its half-width is that of readings that hang together (`series.fit_slope`), with what one step
+    may feign.
     """
     times, read = np.asarray(times_s, dtype=float), np.asarray(values, dtype=float)
     if len(read) >= 5:
@@ -68,24 +72,20 @@ def rate_now(
         times, read = times[~spikes], read[~spikes]
     if len(times) < FEWEST:
         return None
-    noise = max(noise_of(read[-64:], resolution), 1e-15)
     best: Rate | None = None
     count = FEWEST
     while True:
         when, now = times[-count:], read[-count:]
-        centred = when - when.mean()
-        weight = float(centred @ centred)
-        if weight > 0:
-            slope = float(centred @ now) / weight
-            rest = now - now.mean() - slope * centred
-            spread = float(np.sqrt(rest @ rest / max(count - 2, 1)))
-            if best is not None and spread > 1.6 * noise:
+        span = float(when[-1] - when[0])
+        if span > 0:
+            found = fit_slope(when, now, max(resolution / np.sqrt(12), 1e-15))
+            if best is not None and abs(found.slope - best.rate) > best.u95 + found.half_width:
+                # What came before went otherwise.
                 break
             # A single step midway has a slope of one and a half of it by the span: that much may be no movement.
-            span = float(when[-1] - when[0])
-            error = np.hypot(2 * max(spread, noise) / np.sqrt(weight), 1.6 * resolution / span)
-            value = float(now.mean() + slope * (when[-1] - when.mean()))
-            best = Rate(slope, float(error), float(when[-1] - when[0]), value)
+            error = float(np.hypot(_CHOSEN * found.half_width, 1.6 * resolution / span))
+            if best is None or error < best.u95:
+                best = Rate(found.slope, error, span, found.value)
         if count >= len(times) or count >= 512:
             break
         count = min(count * 2, len(times))

@@ -12,6 +12,7 @@ import scipy
 
 from ..quantities.arrays import Array
 from ..quantities.errors import InputError
+from .series import FEWEST, correlation_at_most, correlation_of, effective_count
 from .stillness import find_spikes, noise_of
 
 #: What counts as a delivery or a draw, by capacity; and what two tanks' times may be apart [s].
@@ -26,6 +27,8 @@ _PRICE = 34.0
 _ROUNDS = 3
 #: The ends of parts are chosen by the very readings that tell the contents there: that much less is known of them.
 _CHOSEN = 1.6
+#: How much readings of a part too short to tell may hang together [1].
+_UNKNOWN = 0.9
 #: Readings on either side by which a change is told from a wave.
 _AFTERWARDS = 10
 #: By how many standard deviations they must differ for that.
@@ -223,7 +226,9 @@ def _near(off: Array, noise: Array) -> tuple[float, float]:
             break
         count *= 2
     spread = max(float(np.mean(noise[:count])), float(np.std(off[:count])))
-    return float(off[:count].mean()), spread**2 / count
+    # What hangs together tells less than as many that do not.
+    hangs = correlation_at_most(correlation_of(off - off.mean()), len(off)) if len(off) >= FEWEST else _UNKNOWN
+    return float(off[:count].mean()), spread**2 / effective_count(count, hangs)
 
 
 def find_changes(

@@ -9,6 +9,7 @@ import numpy as np
 import scipy
 
 from ..quantities.arrays import Array
+from .series import fit_slope
 from .stillness import find_spikes, noise_of
 
 #: Every condition, the most pressing first, with what is said of it.
@@ -215,12 +216,11 @@ def _moving(when: Array, kept: Array, noise: float, step: float, age: float) -> 
         if len(when) < count:
             break
         times, read = when[-count:], kept[-count:]
-        centred = times - times.mean()
-        slope = float(centred @ read) / float(centred @ centred)
-        error = noise / float(np.sqrt(centred @ centred))
+        line = fit_slope(times, read, noise)
+        slope, sure = line.slope, line.half_width
         # A reading that went by a single step has not moved yet.
-        if abs(slope) > 4 * error and abs(slope) * (times[-1] - times[0]) > max(2 * noise, 2 * step):
+        if abs(slope) > sure and abs(slope) * (times[-1] - times[0]) > max(2 * noise, 2 * step):
             if count >= 64:
-                return Condition("drifting", age, slope, 4 * error)
-            return Condition("filling" if slope > 0 else "drawing", age, slope, 4 * error)
+                return Condition("drifting", age, slope, sure)
+            return Condition("filling" if slope > 0 else "drawing", age, slope, sure)
     return Condition("still", age)

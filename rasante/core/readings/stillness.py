@@ -8,18 +8,18 @@ from statistics import NormalDist
 from typing import Literal
 
 import numpy as np
-import scipy
 from numpy.typing import NDArray
 
 from ..quantities.errors import InputError
+from .series import OFTEN, correlation_of, fit_slope, standard_errors
 
 State = Literal["still", "moving", "unsteady", "too few"]
 Array = NDArray[np.float64]
 
 #: Drift that still counts as still, by the tank's height a second: two hundredths of a thousandth.
 STILL = 2e-5
-#: How sure a verdict is: one in a hundred slopes lies outside its interval.
-CONFIDENCE = 0.99
+#: The correlation that a window is begun with: readings of a quiet tank hardly hang together [1].
+_WHITE = 0.3
 #: Fewer readings than these say nothing of a slope and a spread.
 FEWEST = 8
 #: Readings that bear one and the same time are taken as this far apart [s].
@@ -28,8 +28,14 @@ _LEAST_PERIOD_S = 1e-3
 _UNSTEADY = 1.6
 #: A reading further from its neighbours' median than so many of their spreads is a spike.
 _SPIKE = 5.0
+#: From fewer readings than this on a scale is hardly known.
+_FEW = 18.0
 #: From the median of absolute deviations to a standard deviation, for a normal distribution.
 _MAD = 1 / NormalDist().inv_cdf(0.75)
+#: By how much the window may grow where readings hang together.
+_WIDER = (1.0, 1.5, 2.25, 3.4, 5.0, 8.0)
+#: No more than this is taken for a correlation: what swings more slowly is a swing.
+_MOST_CORRELATION = 0.95
 #: At how many places of a window a series is tried for having stopped there.
 _BREAKS = 24
 
@@ -45,7 +51,8 @@ class Stillness:
     value : float
         Median of the window.
     slope, slope_u95 : float
-        By the second, and its half-width (k = 2); infinite where nothing can be said.
+        By the second, and its half-width as one look among many asks for (99.8 %); infinite where nothing can be
+        said.
     noise, spread : float
         Standard deviation from one reading to the next, and about the slope, without spikes.
     window_s : float
@@ -97,12 +104,14 @@ def find_spikes(values: Array, floor: float | Array) -> NDArray[np.bool_]:
     absolute deviations, from the median of its neighbours. The second of two alike in a row is no spike but a step;
     beyond its ends the series is taken to go on as it came, so that the newest reading is never one before the next.
     """
-    if len(values) < 5:
+    # Among fewer nobody can tell a spike from what is usual.
+    if len(values) < FEWEST:
         return np.zeros(len(values), dtype=bool)
     around = np.lib.stride_tricks.sliding_window_view(np.pad(values, 2, mode="reflect", reflect_type="odd"), 5)
     middle = np.median(around, axis=1)
     scale = np.maximum(_MAD * np.median(np.abs(values - middle)), floor)
-    out = np.abs(values - middle) > _SPIKE * scale
+    # The fewer there are, the less is known of the scale: at most one in a hundred readings of white noise goes.
+    out = np.abs(values - middle) > _SPIKE * (1 + (_FEW / len(values)) ** 3) * scale
     twice = np.zeros_like(out)
     twice[1:] |= out[1:] & out[:-1]
     twice[:-1] |= out[:-1] & out[1:]
@@ -140,22 +149,14 @@ def window_for(noise: float, period_s: float, allowed: float, resolution: float)
 
     Notes
     -----
-    The slope of n readings in white noise has the deviation noise·√12/(period·n^1.5). The interval is to be two
-    fifths of what is allowed, so that what stands still is found still nearly always.
+    The slope of n readings in white noise has the deviation noise·√12/(period·n^1.5). The interval, as wide as
+    one look among many asks for, is to be five eighths of what is allowed, so that what stands still is found still.
     """
-    z = float(scipy.special.ndtri(0.5 + CONFIDENCE / 2))
-    count = (12.0 * (2.5 * z * noise / (allowed * period_s)) ** 2) ** (1 / 3)
+    count = 8.0 * FEWEST
+    for _ in range(4):
+        errors = standard_errors(_WHITE, int(min(max(count, FEWEST), 512)), OFTEN)
+        count = (12.0 * (1.6 * errors * noise / (allowed * period_s)) ** 2) ** (1 / 3)
     return float(max(count * period_s, FEWEST * period_s, resolution / allowed))
-
-
-def _line(times: Array, values: Array) -> tuple[float, float, float]:
-    """Slope, its standard error and the spread about it, by least squares."""
-    centred = times - times.mean()
-    weight = float(centred @ centred)
-    slope = float(centred @ values) / weight
-    rest = values - values.mean() - slope * centred
-    spread = float(np.sqrt(rest @ rest / max(len(values) - 2, 1)))
-    return slope, spread / np.sqrt(weight), spread
 
 
 def _stopped_at(times: Array, values: Array) -> float:
@@ -216,27 +217,45 @@ def judge_stillness(
     period = max(float(np.median(np.diff(times[-2 * FEWEST :]))), _LEAST_PERIOD_S)
     noise = max(noise_of(read[-60:], resolution), own_spread or 0.0, 1e-9 * allowed)
     window = window_for(noise, period, allowed, resolution)
-    newest = times >= times[-1] - window * (1 + 1e-9)
-    if newest.sum() < FEWEST:
-        newest[-FEWEST:] = True
-    when, now = times[newest], read[newest]
-    slope, error, spread = _line(when, now)
-    # Readings that hang together tell less than as many that do not.
-    error *= max(spread / noise, 1.0)
-    sure = float(scipy.special.stdtrit(len(when) - 2, 0.5 + CONFIDENCE / 2)) * error
-    span = float(when[-1] - when[0])
-    state: State
-    if abs(slope) - sure > allowed:
-        state = "moving"
-    elif span < window - period * 1.5:
-        state = "too few"
-    elif spread > _UNSTEADY * noise:
-        state = "unsteady"
-    else:
-        state = "still" if abs(slope) + sure <= allowed else "moving"
+    state: State = "too few"
+    # What hangs together tells less: the window grows until the slope's interval says which it is.
+    for wider in _WIDER:
+        newest = times >= times[-1] - wider * window * (1 + 1e-9)
+        if newest.sum() < FEWEST:
+            newest[-FEWEST:] = True
+        when, now = times[newest], read[newest]
+        line = fit_slope(when, now, noise, OFTEN)
+        slope, sure, spread = line.slope, line.half_width, line.spread
+        span = float(when[-1] - when[0])
+        if abs(slope) - sure > allowed:
+            state = "moving"
+        elif span < window - period * 1.5:
+            state = "too few"
+        elif spread > _UNSTEADY * noise * _by_correlation(now - line.value - slope * (when - when[-1])):
+            state = "unsteady"
+        elif abs(slope) + sure <= allowed:
+            state = "still"
+        else:
+            state = "too few"
+            if newest.sum() < len(times):
+                continue
+            # All that there is leaves it open: so many more are waited for as its interval asks for.
+            window = max(window * wider, span * min((sure / allowed) ** (2 / 3), _WIDER[-1]))
+        break
     to_go = 0.0
     if state == "too few":
         to_go = max(window - span, period)
     elif state != "still":
         to_go = max(window - float(when[-1] - _stopped_at(when, now)), period)
-    return Stillness(state, float(np.median(now)), slope, 2 * error, noise, spread, window, to_go, spikes)
+    return Stillness(state, float(np.median(now)), slope, sure, noise, spread, window, to_go, spikes)
+
+
+def _by_correlation(rest: Array) -> float:
+    """By how much readings that hang together spread more than their second differences tell [1].
+
+    Notes
+    -----
+    Of a first-order process these have the variance (6 − 8 ρ + 2 ρ²) σ², of white noise 6 σ².
+    """
+    rho = min(max(correlation_of(rest - rest.mean()), 0.0), _MOST_CORRELATION)
+    return float(np.sqrt(6 / (6 - 8 * rho + 2 * rho**2)))

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import isfinite
 
 import numpy as np
 import scipy
@@ -206,7 +207,7 @@ def solve(elements: Sequence[Element]) -> Solution:
     Raises
     ------
     InputError
-        If ideal sources contradict one another, or the states find no agreement.
+        If ideal sources contradict one another, or a figure is not finite.
 
     Notes
     -----
@@ -221,14 +222,16 @@ def solve(elements: Sequence[Element]) -> Solution:
     for element in elements:
         if isinstance(element, Resistor | Fuse) and not element.ohm > 0:
             raise InputError.at(element.name, "a resistance must be above 0 Ω: join its ends instead")
+    _check_finite(elements)
     nodes = _Nodes(elements)
     first = {e.name: _FIRST[type(e)] for e in elements if type(e) in _FIRST}
     state: dict[str, str] = dict(first)
     met: set[tuple[tuple[str, str], ...]] = set()
+    held: set[str] = set()
     for _ in range(_MOST_ROUNDS):
         solution = _linear(nodes, state)
         asked = _states(elements, solution)
-        changes = {name: value for name, value in asked.items() if value != state[name]}
+        changes = {name: value for name, value in asked.items() if value != state[name] and name not in held}
         if not changes:
             return solution
         others = {name: value for name, value in changes.items() if value != "blown"}
@@ -240,9 +243,19 @@ def solve(elements: Sequence[Element]) -> Solution:
         state = {**state, **_next(elements, others)}
         key = tuple(sorted(state.items()))
         if key in met:
-            break
+            # At the very edge of two states either holds: what goes to and fro stays without what it means to send.
+            held |= set(others)
+            state = {**state, **{name: first[name] for name in others if first[name] != "sound"}}
         met.add(key)
-    raise InputError.at("", "this circuit swings between two states: check what is connected to what")
+    return solution
+
+
+def _check_finite(elements: Sequence[Element]) -> None:
+    """Refuse what no meter and no plate can say: an infinite resistance, a voltage that is no number."""
+    for element in elements:
+        numbers = (getattr(element, name, 0.0) for name in ("ohm", "volt", "amp", "lift_off_v", "rating_a"))
+        if not all(isfinite(number) for number in numbers):
+            raise InputError.at(element.name, "its ohms, volts and amperes must be finite: leave open what is open")
 
 
 def _next(elements: Sequence[Element], changes: Mapping[str, str]) -> dict[str, str]:
