@@ -7,6 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
+from rasante.core.pouring.meter import meter_factor
 from rasante.core.pouring.pour_fields import Vessel
 from rasante.core.pouring.pour_form import PourForm, read_run
 from rasante.core.products.registry import product_of
@@ -132,7 +133,16 @@ class TheMeter(Read):
 
     def test_without_draws_its_stated_plus_minus_counts(self) -> None:
         self.assertAlmostEqual(self.read({"meter.half": "0.3 %"}).instruments.factor_half, 0.003)
-        self.assertAlmostEqual(self.read({}).instruments.factor_half, 0.005)
+        # Held against nothing it is as good as its type; cans hold what they hold.
+        self.assertAlmostEqual(self.read({}).instruments.factor_half, 0.03)
+        self.assertAlmostEqual(self.read({"meter.kind": "displacement"}).instruments.factor_half, 0.005)
+        self.assertAlmostEqual(self.read({"cans[0].size": "20 L"}).instruments.factor_half, 0.005)
+
+    def test_draws_that_happen_to_be_alike_make_no_meter_better_than_its_type(self) -> None:
+        one = meter_factor([0.02], [0.0199], "pulse", 0.001)
+        two = meter_factor([0.02, 0.02], [0.0199, 0.0199], "pulse", 0.001)
+        self.assertGreaterEqual(two.half, one.half / np.sqrt(2))
+        self.assertGreater(two.half, 0.0014)
 
 
 class Pouring(Read):
@@ -239,6 +249,41 @@ class Judged(Read):
         many = self.read(run(top="800 L", target="60 L") | drawn(20, 20, 20))
         self.assertIn("enough", self.codes(many))
         self.assertNotIn("unchecked", self.codes(many))
+
+    def test_a_reading_that_stands_while_more_goes_in_is_said_and_its_plus_minus_holds_the_truth(self) -> None:
+        stuck = ((0, 0), (200, 200), (380, 380), (380, 475), (380, 570), (380, 665), (800, 800))
+        found = self.read(run(stuck) | drawn(20, 20, 20))
+        assert found.poured is not None
+        self.assertIn("The reading stood at 380 mm while 285 L went in", self.said(found, "plateau"))
+        curve = found.poured.curve
+        half = float(np.hypot(curve.half(0.38), 0.0))
+        self.assertGreaterEqual(half, abs(float(curve.at(0.38)) - 0.380))
+        self.assertNotIn("plateau", self.codes(self.read(run() | drawn(20, 20, 20))))
+
+    def test_with_a_meter_that_was_held_against_nothing_no_table_is_good_enough(self) -> None:
+        found = self.read(run(top="800 L", target="60 L"))
+        assert found.advice is not None
+        self.assertFalse(found.advice.enough)
+        self.assertNotIn("enough", self.codes(found))
+        self.assertIn("held against nothing", self.said(found, "enough-unproven"))
+        # Three per cent off, as a small pulse meter may be: its ± holds that.
+        assert found.poured is not None
+        self.assertGreaterEqual(float(found.poured.curve.common.max()), 0.0299 * 0.8)
+
+    def test_readings_that_fall_as_it_fills_are_a_setting(self) -> None:
+        falls = tuple((1000 - level, total) for level, total in STRAIGHT)
+        found = self.read(run(falls) | drawn(20, 20, 20))
+        self.assertEqual([one.where for one in found.form.problems], ["reads"])
+        self.assertIn("every reading falls as it fills", found.form.problems[0].what)
+
+    def test_what_does_not_fit_is_said_in_the_amounts_that_were_typed(self) -> None:
+        rows = [list(one) for one in STRAIGHT]
+        entries = run(tuple((level, total) for level, total in rows)) | {
+            "draws[0].metered": "20 L", "draws[0].drawn": "21 L", "draws[1].metered": "20 L", "draws[1].drawn": "21 L",
+        }  # fmt: skip
+        entries["pours[3].amount"] = "200 L"
+        said = self.said(self.read(entries), "misfit")
+        self.assertIn("Pour 4 does not fit the others: 200 L is entered, 100 L would fit", said)
 
     def test_more_than_meter_and_reading_can_give_is_said_to_be_so(self) -> None:
         found = self.read(run(target="1 L"))

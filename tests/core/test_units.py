@@ -52,6 +52,14 @@ class Lengths(TestCase):
             with self.subTest(text), self.assertRaisesRegex(InputError, "two ways"):
                 read_quantity(text, "length")
 
+    def test_a_thousands_mark_is_no_foot_and_a_foot_has_no_more_than_twelve_inches(self) -> None:
+        for system in ("metric", "us"):
+            with self.assertRaisesRegex(InputError, "can be read two ways: write 1600"):
+                read_quantity("1'600", "length", system)
+        with self.assertRaisesRegex(InputError, "has 14 inches after feet"):
+            read_quantity("5' 14\"", "length", "us")
+        self.assertAlmostEqual(read_quantity("5' 11 7/8\"", "length", "us"), (71.875) * 0.0254)
+
     def test_sixty_characters_are_enough_for_a_measurement(self) -> None:
         self.assertEqual(read_quantity("1600 mm".rjust(60, "0"), "length", "metric", ""), 1.6)
         with self.assertRaisesRegex(InputError, "too long"):

@@ -13,6 +13,9 @@ from ..quantities.errors import InputError
 #: The most that draws through a meter may differ by, by their mean [1], by its type: common practice, no published
 #: source.
 REPEATS = {"displacement": 0.0005, "turbine": 0.001, "pulse": 0.002}
+#: What a meter of each type may be off by before it was held against anything, k = 2 [1]: common practice, no
+#: published source.
+UNPROVEN = {"displacement": 0.005, "turbine": 0.01, "pulse": 0.03}
 METER_NAMES = {"displacement": "Positive displacement", "turbine": "Turbine", "pulse": "Small pulse meter"}
 
 
@@ -75,7 +78,7 @@ def meter_factor(
     Notes
     -----
     The mean of n draws is off by t·s/√n at 95 % (Student), with what the container may be off by as the root of the
-    sum of squares. What has cooled in the container took more room at the meter: V(1 + β ΔT). A single draw repeats
+    sum of squares, and no less than what its type repeats to by √n. What has cooled in the container took more room at the meter: V(1 + β ΔT). A single draw repeats
     as its type does.
 
     References
@@ -93,6 +96,8 @@ def meter_factor(
     own = limit
     if count > 1:
         own = float(scipy.special.stdtrit(count - 1, 0.975) * found.std(ddof=1) / np.sqrt(count)) / mean
+        # Draws that happen to be alike make no meter better than its type repeats.
+        own = max(own, limit / np.sqrt(count))
     return Factor(mean, float(np.hypot(own, container_half)), spread, spread <= limit, limit, count)
 
 

@@ -13,7 +13,7 @@ from ..products.registry import Product
 from ..quantities.errors import InputError
 from ..quantities.form import Form
 from ..quantities.judgement import Judgement, good, stop, watch
-from .meter import METER_NAMES, REPEATS, Factor, meter_factor
+from .meter import METER_NAMES, REPEATS, UNPROVEN, Factor, meter_factor
 from .poured import Instruments, Pour, Start
 
 WAYS = {
@@ -125,10 +125,13 @@ def _expansion(product: Product, celsius: float) -> float:
 def read_instruments(
     form: Form, reads: str, factor: Factor | None, vessel: Vessel, judgements: list[Judgement]
 ) -> Instruments:
-    half = form.quantity("meter.half", "ratio", 0.0, 0.2, usual=_METER)
+    kind = form.choice("meter.kind", METER_NAMES, "pulse")
+    # Cans hold what they hold; a meter that was held against nothing is as good as its type.
+    usual = _METER if form.count("cans", "size", MOST_CANS) and "meter.kind" not in form.entries else UNPROVEN[kind]
+    half = form.quantity("meter.half", "ratio", 0.0, 0.2, usual=usual)
     if factor is not None:
         half = factor.half
-    repeat = REPEATS[form.choice("meter.kind", METER_NAMES, "pulse")]
+    repeat = REPEATS[kind]
     own = _READING[reads]
     if reads == "number":
         reading = form.number("reading_half", 0.0)

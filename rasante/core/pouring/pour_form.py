@@ -119,12 +119,14 @@ def read_run(entries: Mapping[str, str], vessel: Vessel, system: System) -> Pour
     poured, misfit = _put(form, start, pours, instruments, cans, judgements)
     advice = None
     if start is not None and not form.problems:
-        advice = _advise(form, poured, start, pours, top, target, cans, other, judgements)
+        proven = factor is not None or bool(cans) or bool(form.entries.get("meter.half", "").strip())
+        advice = _advise(form, poured, start, pours, top, target, cans, other, proven, judgements)
     against, joined = None, None
     if poured is not None and reads == "level":
         against, joined = _beside(vessel, poured, misfit is None, judgements)
     if misfit is not None:
-        judgements.insert(0, _misfit_words(misfit))
+        judgements.insert(0, _misfit_words(misfit, instruments.factor))
+    judgements += [] if poured is None else _plateaus(poured, reads)
     if advice is not None and advice.enough and poured is not None and len(poured.readings) < CAN_BE_TOLD:
         judgements.append(
             watch(
@@ -202,7 +204,7 @@ def _put(
 
 def _advise(
     form: Form, poured: Poured | None, start: Start, pours: list[Pour], top: float, target: float, cans: list[float],
-    other: float | None, judgements: list[Judgement],
+    other: float | None, proven: bool, judgements: list[Judgement],
 ) -> Advice | None:  # fmt: skip
     now = start.volume if poured is None else poured.volume
     now += sum(one.amount for one in pours[_last_read(pours) + 1 :])
@@ -239,6 +241,16 @@ def _advise(
                 limit=target,
             )
         )
+    elif found.enough and curve is not None and not proven:
+        judgements.append(
+            watch(
+                "enough-unproven",
+                "The table is off by {value:volume} at most if the meter is as good as its type; it was held against "
+                "nothing. Prove it before the table is called good.",
+                value=found.now,
+            )
+        )
+        found = replace(found, enough=False)
     elif found.enough and curve is not None:
         judgements.append(
             good(
@@ -294,7 +306,22 @@ def _beside(
     return against, joined
 
 
-def _misfit_words(misfit: Misfit) -> Judgement:
+def _plateaus(poured: Poured, reads: str) -> list[Judgement]:
+    """Readings that stood while more went in than what they are good for: said, each with what went in."""
+    unit = {"level": "length", "current": "current"}.get(reads, "number")
+    return [
+        stop(
+            "plateau",
+            "The reading stood at {at:" + ("g" if unit == "number" else unit) + "} while {value:volume} went in: a "
+            "sensor that is stuck, a weir, or a compartment that fills first. The table is not known there.",
+            at=one.reading,
+            value=one.volume,
+        )
+        for one in poured.plateaus
+    ]
+
+
+def _misfit_words(misfit: Misfit, factor: float) -> Judgement:
     looks = {
         "left out": "it looks like one can left out",
         "twice": "it looks like one can written down twice",
@@ -304,6 +331,7 @@ def _misfit_words(misfit: Misfit) -> Judgement:
         "misfit",
         "Pour {row} does not fit the others: {value:volume} is entered, {limit:volume} would fit; " + looks + ".",
         row=misfit.row + 1,
-        value=abs(misfit.amount),
-        limit=abs(misfit.should_be),
+        # In the meter's own amounts, as they were typed.
+        value=abs(misfit.amount) / factor,
+        limit=abs(misfit.should_be) / factor,
     )

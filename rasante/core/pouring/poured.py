@@ -123,10 +123,19 @@ class Run:
 
 
 @dataclass(frozen=True)
+class Plateau:
+    """A reading that stood, in its own unit, while so much went in [m³]."""
+
+    reading: float
+    volume: float
+
+
+@dataclass(frozen=True)
 class Poured(Run):
-    """A run, and the curve through it."""
+    """A run, the curve through it, and where its reading stood while more went in."""
 
     curve: Curve
+    plateaus: tuple[Plateau, ...] = ()
 
 
 def put_together(start: Start, pours: Sequence[Pour], instruments: Instruments) -> Poured | None:
@@ -147,7 +156,7 @@ def put_together(start: Start, pours: Sequence[Pour], instruments: Instruments) 
     Raises
     ------
     InputError
-        As `run_of`; at ``pours[i].reading`` where a volume does not rise with its reading, and at
+        As `run_of`; at ``reads`` where every reading falls as it fills; at ``pours[i].reading`` where a volume does not rise with its reading, and at
         ``pours[i].amount`` where more was drawn off than there was.
     """
     run = run_of(start, pours, instruments)
@@ -156,8 +165,39 @@ def put_together(start: Start, pours: Sequence[Pour], instruments: Instruments) 
     lacking = np.flatnonzero(run.volumes < -1e-9)
     if len(lacking):
         raise InputError.at(f"pours[{run.rows[lacking[0]]}].amount", "is more than there was in the tank")
+    moved, came = np.diff(run.readings), np.diff(run.volumes)
+    if len(moved) >= _FALLING and np.all(moved * came < 0):
+        raise InputError.at(
+            "reads", "every reading falls as it fills: it tells the distance to the surface. Set it to level, or type "
+            "reference height less reading"
+        )  # fmt: skip
     curve = _curve(run, start, instruments)
-    return None if curve is None else Poured(**vars(run), curve=curve)
+    return None if curve is None else Poured(**vars(run), curve=curve, plateaus=_plateaus(run, instruments))
+
+
+#: So many readings that all go the other way are a setting, and no row of mistakes.
+_FALLING = 2
+#: Where a reading stands, volumes may differ by so many times what it is good for before that is said.
+_STANDS = 3.0
+
+
+def _groups(run: Run, instruments: Instruments) -> tuple[Rows, Rows]:
+    """The order of a run by its readings, and which of them are one point: nearer than they are good for."""
+    order = np.argsort(run.readings, kind="stable")
+    near = np.concatenate([[0], np.cumsum(np.diff(run.readings[order]) > instruments.reading_half)])
+    return order, near
+
+
+def _plateaus(run: Run, instruments: Instruments) -> tuple[Plateau, ...]:
+    order, near = _groups(run, instruments)
+    surface = float(np.ptp(run.volumes)) / max(float(np.ptp(run.readings)), instruments.reading_half)
+    found = []
+    for at in range(int(near[-1]) + 1):
+        inside = order[near == at]
+        stood, own = float(np.ptp(run.volumes[inside])), 2 * np.sqrt(float(run.variance[inside].max()))
+        if stood > _STANDS * (surface * instruments.reading_half + own):
+            found.append(Plateau(float(run.readings[inside].mean()), stood))
+    return tuple(found)
 
 
 def run_of(start: Start, pours: Sequence[Pour], instruments: Instruments) -> Run:
@@ -227,10 +267,12 @@ def run_of(start: Start, pours: Sequence[Pour], instruments: Instruments) -> Run
 
 def _curve(run: Run, start: Start, instruments: Instruments) -> Curve | None:
     """The curve through a run: readings nearer to one another than they are good for are one point, at their mean."""
-    order = np.argsort(run.readings, kind="stable")
-    x, row = run.readings[order], run.rows[order]
-    near = np.concatenate([[0], np.cumsum(np.diff(x) > instruments.reading_half)])
+    order, near = _groups(run, instruments)
+    row = run.rows[order]
     count = np.bincount(near)
+    # Where a reading stood while more went in, any of it may be the truth.
+    inside = [run.volumes[order][near == at] for at in range(len(count))]
+    stood = np.array([float(np.ptp(one)) for one in inside])
 
     def mean(of: Array) -> Array:
         return np.asarray(np.bincount(near, of[order]) / count)
@@ -250,6 +292,6 @@ def _curve(run: Run, start: Start, instruments: Instruments) -> Curve | None:
             )
         )
     surface = np.gradient(volume, reading)
-    own = mean(run.variance) / count + (surface * instruments.reading_half / 2) ** 2 / count
+    own = mean(run.variance) / count + (surface * instruments.reading_half / 2) ** 2 / count + (stood / 2) ** 2
     together = (mean(run.since) * instruments.factor_half) ** 2 + (volume * instruments.extra) ** 2
     return Curve(reading, volume, 2 * np.sqrt(own), np.sqrt(start.half**2 + together))
