@@ -161,7 +161,13 @@ class Typed(TestCase):
         self.assertNotIn("density-apart", self.codes(found))
         # The same figure taken for the load's own is told.
         wrong = self.read(density=f"{listed} kg/m3", density__at="load", **entries)
+        assert wrong.targets is not None
         self.assertIn("density-apart", self.codes(wrong))
+        # As long as nobody says which, the denser is taken: no more is let in than either allows.
+        unsaid = self.read(density=f"{listed} kg/m3", **entries)
+        assert unsaid.targets is not None
+        self.assertLessEqual(unsaid.targets.target_m3, min(wrong.targets.target_m3, found.targets.target_m3) + 1e-9)
+        self.assertIn("density-at", self.codes(unsaid))
         # Proposed: what papers have, by the units.
         self.assertEqual(read_load({}, 10.0, 0.8, Sensed(), "us").form.fields["density.at"].usual, "60f")
 

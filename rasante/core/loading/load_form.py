@@ -149,6 +149,9 @@ def read_load(
     place = form.choice("place", places(), "large" if (capacity or 0) > 4.542 else "small")
     # What is stated at one temperature is corrected to the load's by the way that the mixture goes with it.
     ratio = 1.0 if density is None else density / at_stated
+    if density is not None and not form.entries.get("density.at"):
+        # Nobody said at which temperature: the denser of the two, which lets less in.
+        ratio = max(ratio, density / Gas(butane).density(temperature))
     gas = Gas(butane, ratio)
     judgements: list[Judgement] = []
     table = _by_table(gas, temperature, place)
@@ -158,6 +161,14 @@ def read_load(
             watch(
                 "density-not-confirmed",
                 "the density is not confirmed for this load: read it off the loading paper and type it",
+            )
+        )
+    if density is not None and not form.entries.get("density.at"):
+        judgements.append(
+            watch(
+                "density-at",
+                "say at which temperature the density is stated: most papers have 60 °F or 15 °C; until then the "
+                "denser is taken",
             )
         )
     if table is None:
