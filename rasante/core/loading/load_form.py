@@ -150,8 +150,8 @@ def read_load(
     # What is stated at one temperature is corrected to the load's by the way that the mixture goes with it.
     ratio = 1.0 if density is None else density / at_stated
     if density is not None and not form.entries.get("density.at"):
-        # Nobody said at which temperature: the denser of the two, which lets less in.
-        ratio = max(ratio, density / Gas(butane).density(temperature))
+        # Nobody said at which temperature: whatever makes it densest, which lets least in.
+        ratio = max(density / Gas(butane).density(celsius) for celsius in (SIXTY_F, 15.0, temperature))
     gas = Gas(butane, ratio)
     judgements: list[Judgement] = []
     table = _by_table(gas, temperature, place)
