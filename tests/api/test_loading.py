@@ -20,7 +20,14 @@ from tests.core.samples import example, text
 
 from .base import ApiTest
 
-ENTRIES = {"temperature": "15 °C", "density": "507 kg/m³", "confirmed": "yes", "before": "4000 L", "meter": "9000 L"}
+ENTRIES = {
+    "temperature": "15 °C",
+    "density": "507 kg/m³",
+    "density.at": "15c",
+    "confirmed": "yes",
+    "before": "4000 L",
+    "meter": "9000 L",
+}
 
 
 class Loads(ApiTest):
@@ -56,7 +63,7 @@ class Loads(ApiTest):
         self.assertEqual((over["progress"]["state"], over["judgements"][0]["weight"]), ("over", "stop"))
 
     def test_pounds_and_gallons(self) -> None:
-        entries = {"density": "4.21 lb/gal", "weight": "15400 lb", "temperature": "60 °F"}
+        entries = {"density": "4.21 lb/gal", "density.at": "60f", "weight": "15400 lb", "temperature": "60 °F"}
         found = self.send("post", self.path, {"entries": entries, "system": "us"}).json()
         gallons = found["targets"]["by_weight_l"] / 1000 / constants.gallon_US
         self.assertAlmostEqual(gallons, 3658.0, delta=0.05)

@@ -279,7 +279,8 @@ class Judged(Read):
     def test_what_does_not_fit_is_said_in_the_amounts_that_were_typed(self) -> None:
         rows = [list(one) for one in STRAIGHT]
         entries = run(tuple((level, total) for level, total in rows)) | {
-            "draws[0].metered": "20 L", "draws[0].drawn": "21 L", "draws[1].metered": "20 L", "draws[1].drawn": "21 L",
+            "draws[0].metered": "20 L", "draws[0].drawn": "21 L", "draws[1].metered": "20 L", 
+            "draws[1].drawn": "21 L",
         }  # fmt: skip
         entries["pours[3].amount"] = "200 L"
         said = self.said(self.read(entries), "misfit")

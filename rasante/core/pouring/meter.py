@@ -78,8 +78,8 @@ def meter_factor(
     Notes
     -----
     The mean of n draws is off by t·s/√n at 95 % (Student), with what the container may be off by as the root of the
-    sum of squares, and no less than what its type repeats to by √n. What has cooled in the container took more room at the meter: V(1 + β ΔT). A single draw repeats
-    as its type does.
+    sum of squares, and no less than what its type repeats to by √n. What has cooled in the container took more
+    room at the meter: V(1 + β ΔT). A single draw repeats as its type does.
 
     References
     ----------

@@ -156,8 +156,8 @@ def put_together(start: Start, pours: Sequence[Pour], instruments: Instruments) 
     Raises
     ------
     InputError
-        As `run_of`; at ``reads`` where every reading falls as it fills; at ``pours[i].reading`` where a volume does not rise with its reading, and at
-        ``pours[i].amount`` where more was drawn off than there was.
+        As `run_of`; at ``reads`` where every reading falls as it fills; at ``pours[i].reading`` where a volume
+        does not rise with its reading, and at ``pours[i].amount`` where more was drawn off than there was.
     """
     run = run_of(start, pours, instruments)
     if not len(run.amounts):
@@ -168,9 +168,10 @@ def put_together(start: Start, pours: Sequence[Pour], instruments: Instruments) 
     moved, came = np.diff(run.readings), np.diff(run.volumes)
     if len(moved) >= _FALLING and np.all(moved * came < 0):
         raise InputError.at(
-            "reads", "every reading falls as it fills: it tells the distance to the surface. Set it to level, or type "
-            "reference height less reading"
-        )  # fmt: skip
+            "reads",
+            "every reading falls as it fills: it tells the distance to the surface. Set it to level, or type "
+            "reference height less reading",
+        )
     curve = _curve(run, start, instruments)
     return None if curve is None else Poured(**vars(run), curve=curve, plateaus=_plateaus(run, instruments))
 
