@@ -35,8 +35,11 @@ class Meaning:
 
 
 def meanings(found: CaseForm, test: FaultTest, system: System) -> list[Meaning]:
-    """What each thing that a test may find would mean, the likeliest first."""
+    """What each thing that a test may find would mean: by what it reads, of a sign the likeliest first."""
     groups = _groups(found.table, found.advice.belief, test, system)
+    if not test.outcomes:
+        # What shows nothing comes last.
+        groups.sort(key=lambda one: float("inf") if one[3].value is None else one[3].value)
     return [Meaning(share, reads, means) for share, reads, means, _ in groups]
 
 

@@ -16,7 +16,7 @@ export function Gates({ form, test, gates, acts = [] }: Props) {
   if (gates.length === 0) return null;
   return (
     <fieldset className="next-first">
-      <legend>Before you do it</legend>
+      <legend>Before you do it, tick each</legend>
       {acts.map((act) => (
         <p key={act} className="act">
           <span aria-hidden="true">▲</span> {act}.

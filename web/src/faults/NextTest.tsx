@@ -147,7 +147,6 @@ function Doing({ form, found, takes, choice, picked }: DoingProps) {
           <Button type="submit" disabled={typed === "" || wrong || !open}>
             Enter reading
           </Button>
-          {!open && <span className="text-quiet">Tick what must be so first.</span>}
         </form>
       )}
       {!picked && <Meanings found={found} />}

@@ -73,6 +73,8 @@ export function LoadPane({ tank }: { tank: Tank }) {
               path="density.at"
               label="Density, at"
               options={reading?.density_at ?? {}}
+              empty={`choose; most papers: ${reading?.density_at[form.fields.get("density.at")?.usual ?? ""] ?? ""}`}
+              otherwise=""
             />
             <TextField form={form} path="temperature" label="Temperature" />
             <TextField form={form} path="butane" label="Butane in it, by weight" />
