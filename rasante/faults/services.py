@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
@@ -225,6 +226,16 @@ def _finding_at(entries: Mapping[str, str], row: int) -> tuple[str, ...]:
     return tuple(str(entries.get(f"rows[{row}].{column}", "")) for column in _FINDING)
 
 
+def _read_along(found: CaseForm, key: str, value: str, along: Mapping[str, str]) -> bool:
+    """Whether a test's reading is one that was kept along the chain, at the very station that the test reads."""
+    test = next((one for one in found.table.every_test if one.key == key), None)
+    station = "" if test is None else str(test.reads.get("station", ""))
+    if test is None or test.reads != {"station": station}:
+        return False
+    column = re.compile(rf"rows\[\d+\]\.{re.escape(station)}")
+    return any(column.fullmatch(path) and str(text).strip() == value.strip() for path, text in along.items())
+
+
 def require_gates(tank: Tank, found: CaseForm, kept: Mapping[str, str], entries: Mapping[str, str]) -> None:
     """Refuse findings whose gates are not ticked; what was kept before stays, here or along the chain.
 
@@ -236,12 +247,12 @@ def require_gates(tank: Tank, found: CaseForm, kept: Mapping[str, str], entries:
     count = Form(kept, found.form.system).count("rows", "test", MOST_FINDINGS)
     before = {_finding_at(kept, row) for row in range(count)}
     readings = readings_of(tank)
-    along = {str(text).strip() for text in readings.entries.values()} if readings is not None else set()
+    along = readings.entries if readings is not None else {}
     for step in found.steps:
+        finding = _finding_at(entries, step.row)
+        # What was read along the chain and kept is done: taken over, it opens nothing anew.
+        taken = _read_along(found, finding[0], finding[1], along)
         for gate in step.gates:
-            finding = _finding_at(entries, step.row)
-            # What was read along the chain and kept is done: taken over, it opens nothing anew.
-            taken = finding[0] in found.at.sound.stations and finding[1].strip() in along
             if not gate.ticked_at and finding not in before and not taken:
                 raise InputError.at(
                     f"rows[{step.row}].gate.{gate.key}", f"tick it before “{step.do}” is entered: {gate.says}"

@@ -102,6 +102,11 @@ class Trouble(ApiTest):
         found = self.check(taken)
         self.assertEqual(found["along"], [])
         self.assertEqual([(one["row"], one["read"]) for one in found["steps"]], [(0, "400 mm"), (1, "7.02 mA")])
+        # What was read there is done: it is kept without a gate, the dip too; another value at the same place is not.
+        self.keep(taken)
+        for path, value in (("rows[0].value", "50 cm"), ("rows[1].value", "40")):
+            body = {"entries": {**taken, path: value}, "system": "metric", "revision": 1}
+            self.assertTrue([at for at in self.refused(self.send("put", self.path, body)) if ".gate." in at], path)
 
     def test_what_was_read_before_the_last_case_was_closed_is_not_at_hand(self) -> None:
         path, body = f"tanks/{self.tank.pk}/parting/", {"entries": {"rows[0].counts": "12000"}, "system": "metric"}

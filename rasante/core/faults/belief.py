@@ -196,11 +196,6 @@ class Belief:
         """Cells that stand for all, for what a test would tell."""
         return self.cells.thinned(_MOST_CELLS, _LIGHT)
 
-    @cached_property
-    def alone(self) -> Belief:
-        """The same over the cells that count only: for what is looked at ahead, not for what is concluded."""
-        return Belief(self.table, self.particles, self.found, self.odd)
-
     def spread(self, column: Column) -> Spread:
         """What a test is expected to read, by the cells that count."""
         return spread(self.particles, column)
