@@ -78,6 +78,7 @@ function Unread({ form, found }: { form: FormState; found: Case }) {
         {!problem && !test?.outcomes.length && (
           <TextField form={form} path={`${path}.value`} label="Reading" />
         )}
+        {test?.injects && <TextField form={form} path={`${path}.put_in`} label="Put in" />}
         <Button
           size="sm"
           variant="outline-secondary"
